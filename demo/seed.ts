@@ -1,0 +1,33 @@
+/** Puts the demo job into the data folder, unless it is there. Run by `npm run demo`. */
+import path from "node:path";
+import { decodeRawFrame } from "../src/core/image/raw-frame";
+import { proposeRecipe } from "../src/core/recipe/auto";
+import { defaultRecipe, type Recipe } from "../src/core/recipe/schema";
+import { readerOf, takeFile } from "../src/server/media/store";
+import { createJob, createShot, keepVersion, listJobs } from "../src/server/shots";
+
+const JOB = "Linden Hill";
+const footage = (name: string) => path.join(import.meta.dirname, "footage", name);
+
+if (!listJobs().some((j) => j.name === JOB)) {
+  const hive = await takeFile(footage("lh-010-veil-at-the-hive.mp4"));
+  const table = await takeFile(footage("lh-020-honey-table.png"));
+  const meadow = await takeFile(footage("meadow.jpg"));
+  await takeFile(footage("pantry.jpg"));
+
+  const job = createJob(JOB);
+  const first = decodeRawFrame(await readerOf(hive.id).frame(1), hive.info.reading);
+  const proposed = proposeRecipe(first, 1).recipe;
+  // Wide enough for the arm's swing over the whole shot; the corners of the screen are out.
+  const garbage = [
+    [0, 520], [230, 440], [330, 210], [520, 40], [900, 40], [1010, 420], [1090, 719], [0, 719],
+  ].map(([x, y]) => ({ x: x as number, y: y as number }));
+  const recipe: Recipe = {
+    ...proposed,
+    bounds: { garbage: [{ id: "garbage-1", name: "Wide", points: garbage, out: "outside", soft: 24 }] },
+    scene: { ...proposed.scene, background: meadow.id },
+  };
+  const shot = createShot(job, "LH-010 Veil at the hive", hive.id, recipe, { frame: 1, step: "Matte", view: "composite", ground: "scene" });
+  keepVersion(shot, { name: "As proposed", recipe: { ...proposed, scene: recipe.scene }, figures: null, frame: 1 });
+  createShot(job, "LH-020 The honey table", table.id, defaultRecipe(), { frame: 1, step: "Plate", view: "plate" });
+}

@@ -1,0 +1,94 @@
+/** Installs what is missing: packages, ffmpeg, Chromium. Uses nothing but Node, so that it works in a fresh clone. */
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { accessSync, constants, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import path from "node:path";
+
+export const root = path.resolve(import.meta.dirname, "..");
+
+const started = Date.now();
+export const say = (text) => console.log(`[${((Date.now() - started) / 1000).toFixed(0).padStart(3)} s] ${text}`);
+
+/** Ends with a plain word on what to do. */
+export function stop(what, remedy) {
+  console.error(`\n${what}\n${remedy}`);
+  process.exit(1);
+}
+
+export function run(command, args, options = {}) {
+  const result = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
+  if (result.error) return 127;
+  return result.status ?? 1;
+}
+
+const onPath = (name) =>
+  (process.env.PATH ?? "").split(path.delimiter).some((folder) => {
+    try {
+      accessSync(path.join(folder, name), constants.X_OK);
+      return true;
+    } catch {
+      return false;
+    }
+  });
+
+const lockHash = () => createHash("sha256").update(readFileSync(path.join(root, "package-lock.json"))).update(process.version).digest("hex");
+
+export function ensureNode() {
+  const [major = 0, minor = 0] = process.versions.node.split(".").map(Number);
+  if (major < 20 || (major === 20 && minor < 9)) stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
+}
+
+export function ensurePackages() {
+  const stamp = path.join(root, "node_modules", ".mellow-sieve");
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === lockHash()) return;
+  say("Installing packages (a minute or two the first time)…");
+  if (run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]) !== 0)
+    stop("The packages could not be installed.", "Check the network to the npm registry. better-sqlite3 may need a compiler: apt-get install -y python3 make g++");
+  writeFileSync(stamp, lockHash());
+}
+
+/** Installs a Debian package when a program is missing. @returns whether the program is there now */
+function ensureProgram(program, debian) {
+  if (onPath(program)) return true;
+  if (!onPath("apt-get")) return false;
+  const sudo = process.getuid?.() === 0 ? [] : onPath("sudo") ? ["sudo", "-n"] : null;
+  if (!sudo) return false;
+  say(`Installing ${debian} (Debian package)…`);
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, "apt-get", ...args];
+    return run(command, rest, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+  };
+  if (apt("install", "-y", "-qq", "--no-install-recommends", debian) !== 0) {
+    apt("update", "-qq");
+    apt("install", "-y", "-qq", "--no-install-recommends", debian);
+  }
+  return onPath(program);
+}
+
+export function ensureFfmpeg() {
+  if (process.env.FFMPEG_PATH || ensureProgram("ffmpeg", "ffmpeg")) return;
+  say("ffmpeg is not on this machine and could not be installed; the packaged one is used.");
+}
+
+export function ensureChromium() {
+  if (process.env.CHROMIUM_PATH || ensureProgram("chromium", "chromium")) return;
+  stop("The browser tests need Chromium.", "As root: apt-get update && apt-get install -y chromium — or set CHROMIUM_PATH to its executable.");
+}
+
+const SOURCES = ["src", "public", "astro.config.mjs", "package-lock.json", "tsconfig.json", "scripts/build.mjs"];
+function newest(file) {
+  if (!existsSync(file)) return 0;
+  const s = statSync(file);
+  if (!s.isDirectory()) return s.mtimeMs;
+  return Math.max(s.mtimeMs, ...readdirSync(file).map((n) => newest(path.join(file, n))));
+}
+
+export function ensureBuilt() {
+  const stamp = path.join(root, "dist", ".built");
+  const sources = Math.max(...SOURCES.map((s) => newest(path.join(root, s))));
+  if (existsSync(stamp) && statSync(stamp).mtimeMs > sources) return;
+  say("Building…");
+  if (run(process.execPath, ["scripts/build.mjs"]) !== 0) stop("The build failed.", "The lines above say where.");
+  mkdirSync(path.join(root, "dist"), { recursive: true });
+  writeFileSync(stamp, "");
+}

@@ -1,0 +1,192 @@
+import { mkdirSync, readFileSync } from "node:fs";
+import path from "node:path";
+import { Command, CommanderError, Option } from "commander";
+import { scoreMatte } from "../core/measure/score";
+import { decodeRawFrame } from "../core/image/raw-frame";
+import type { Picture, Plane } from "../core/image/plane";
+import { proposeRecipe } from "../core/recipe/auto";
+import type { Evaluation, OutputName } from "../core/recipe/evaluate";
+import { plateReading } from "../core/recipe/reading";
+import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
+import { reportPlate } from "../core/screen/report";
+import { asComplaint, Complaint } from "../server/files/complaint";
+import { writeAside } from "../server/files/write-aside";
+import { outputName } from "../server/jobs/delivery-files";
+import { type Footage, Renderer } from "../server/jobs/render";
+import { encodeMatte, encodePicture, FORMATS, type StillOutput } from "../server/media/encode";
+import { FrameReader } from "../server/media/frames";
+import { chromaFormat } from "../core/documents/media-info";
+import { probeFile } from "../server/media/probe";
+import { isPattern, probeSequence } from "../server/media/sequences";
+
+class UsageError extends Error {}
+
+async function openFootage(name: string): Promise<Footage> {
+  const file = path.resolve(name);
+  try {
+    return { file, info: isPattern(file) ? await probeSequence(file) : await probeFile(file) };
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === "ENOENT") throw new Complaint(404, `${name} does not exist.`, "Check the path.");
+    if (error instanceof Complaint) throw new Complaint(error.status, `${name}: ${error.what}`, error.remedy);
+    throw error;
+  }
+}
+
+const wholeNumber = (text: string): number => {
+  const n = Number(text);
+  if (!Number.isInteger(n) || n < 1) throw new UsageError(`"${text}" is not a frame number; frames are numbered from 1.`);
+  return n;
+};
+
+async function readFrame(footage: Footage, frame: number, recipe: Recipe = defaultRecipe()): Promise<Picture> {
+  const raw = await new FrameReader(footage.file, footage.info).frame(frame);
+  return decodeRawFrame(raw, plateReading(footage.info.reading, recipe));
+}
+
+function readRecipe(file: string): Recipe {
+  let text: string;
+  try {
+    text = readFileSync(file, "utf8");
+  } catch {
+    throw new Complaint(404, `${file} cannot be read.`, "Check the path.");
+  }
+  try {
+    return parseRecipe(JSON.parse(text));
+  } catch (error) {
+    throw new Complaint(422, `${file}: ${(error as Error).message}`, "Correct it, or make a new one with auto.");
+  }
+}
+
+/** One channel of a still as a matte: whole codes read as linear coverage. */
+async function readMatte(name: string): Promise<Plane> {
+  const footage = await openFootage(name);
+  const raw = await new FrameReader(footage.file, footage.info).frame(1);
+  const picture = decodeRawFrame(raw, { ...footage.info.reading, transfer: "linear" });
+  return { width: picture.width, height: picture.height, data: picture.r };
+}
+
+const print = (json: boolean | undefined, value: object, lines: () => string[]) => console.log(json ? JSON.stringify(value) : lines().join("\n"));
+
+const program = new Command("sieve")
+  .description("Pull a key, measure it and render it, with no server running.")
+  .exitOverride()
+  .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+
+program
+  .command("report <plate>")
+  .description("measure a plate: screen colour, evenness, level, noise, chroma format, findings")
+  .option("--frame <n>", "frame to look at", wholeNumber, 1)
+  .option("--json", "print one JSON object")
+  .action(async (plate: string, o: { frame: number; json?: boolean }) => {
+    const footage = await openFootage(plate);
+    const { info } = footage;
+    const report = reportPlate(await readFrame(footage, o.frame), info.reading.transfer, chromaFormat(info));
+    print(o.json, { plate, frame: o.frame, file: info, ...report }, () => [
+      `${path.basename(plate)}, frame ${o.frame}: ${info.width}×${info.height}, ${report.chromaFormat}, ${info.codec}`,
+      `screen      hue ${report.screen.hue.toFixed(1)}°, saturation ${(100 * report.screen.saturation).toFixed(0)} %, level ${report.screen.level.toFixed(0)} % BT.709, ${(100 * report.screen.share).toFixed(0)} % of the frame`,
+      `evenness    ±${report.evenness.deviation.toFixed(2)} st, ${report.evenness.spread.toFixed(2)} st from 5th to 95th percentile`,
+      `noise       red ${report.noise.r.toFixed(2)} %, green ${report.noise.g.toFixed(2)} %, blue ${report.noise.b.toFixed(2)} %`,
+      ...report.findings.map((f) => `finding     ${f.what} (${f.figure}). ${f.remedy}. [${f.step}]`),
+    ]);
+  });
+
+program
+  .command("auto <plate>")
+  .description("propose a complete recipe from measurement alone")
+  .requiredOption("--recipe <file>", "where the recipe is written")
+  .option("--clean <clean>", "clean plate (accepted; this recipe version does not use one)")
+  .option("--frame <n>", "frame to measure", wholeNumber, 1)
+  .option("--json", "print one JSON object")
+  .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; json?: boolean }) => {
+    noteClean(o.clean);
+    const footage = await openFootage(plate);
+    const proposal = proposeRecipe(await readFrame(footage, o.frame), o.frame);
+    writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(proposal.recipe, null, 2)}\n`));
+    print(o.json, { recipe: o.recipe, reasons: proposal.reasons }, () => [...proposal.reasons, `Written to ${o.recipe}`]);
+  });
+
+const EMITS = ["matte", "foreground", "composite", "levelled", "cleanplate"] as const;
+type Emit = (typeof EMITS)[number];
+
+function noteClean(clean: string | undefined): void {
+  if (clean) process.stderr.write("note: the clean plate is not used: recipes of version 1 pull against one screen colour\n");
+}
+
+function parseEmits(text: string): Emit[] {
+  const emits = text.split(",").map((e) => e.trim());
+  for (const e of emits) if (!(EMITS as readonly string[]).includes(e)) throw new UsageError(`"${e}" is not an output; choose from ${EMITS.join(", ")}.`);
+  return emits as Emit[];
+}
+
+function parseRange(text: string | undefined, frames: number): [number, number] {
+  if (!text) return [1, frames];
+  const [a, b] = text.split("-").map(wholeNumber) as [number, number | undefined];
+  const last = b ?? a;
+  if (last < a) throw new UsageError(`The range ${text} runs backwards.`);
+  if (last > frames) throw new Complaint(422, `There is no frame ${last}.`, `The plate has frames 1 to ${frames}.`);
+  return [a, last];
+}
+
+async function encodeEmit(emit: Emit, rendered: Evaluation, format: StillOutput): Promise<Uint8Array> {
+  if (emit === "matte") return encodeMatte(rendered.matte as Plane, format);
+  return encodePicture((emit === "foreground" ? rendered.foreground : rendered.composite) as Picture, format);
+}
+
+program
+  .command("pull <plate>")
+  .description("render mattes, foregrounds and composites; without a recipe, what auto proposes")
+  .requiredOption("--out <folder>", "folder for the pictures")
+  .option("--recipe <file>", "recipe to use")
+  .option("--clean <clean>", "clean plate (accepted; this recipe version does not use one)")
+  .option("--background <background>", "still, clip or sequence behind the subject")
+  .option("--frames <a-b>", "range of frames, from 1; all without it")
+  .option("--emit <list>", `comma list of ${EMITS.join(", ")}`, "matte")
+  .addOption(new Option("--format <format>", "file format").choices(FORMATS).default("png"))
+  .option("--json", "print one JSON object")
+  .action(async (plate: string, o: { out: string; recipe?: string; clean?: string; background?: string; frames?: string; emit: string; format: StillOutput; json?: boolean }) => {
+    const emits = parseEmits(o.emit);
+    const absent = emits.find((e) => e === "levelled" || e === "cleanplate");
+    if (absent) throw new Complaint(422, `This recipe makes no ${absent === "levelled" ? "levelled plate" : "clean plate"}.`, "Leave it out of --emit: recipes of version 1 pull against one screen colour.");
+    noteClean(o.clean);
+    const footage = await openFootage(plate);
+    const background = o.background ? await openFootage(o.background) : undefined;
+    const [first, last] = parseRange(o.frames, footage.info.frames);
+    const recipe = o.recipe ? readRecipe(o.recipe) : proposeRecipe(await readFrame(footage, first), first).recipe;
+    const renderer = new Renderer(recipe, footage, background);
+    mkdirSync(o.out, { recursive: true });
+    const files: string[] = [];
+    for (let frame = first; frame <= last; frame++) {
+      const rendered = await renderer.render(frame, emits as OutputName[]);
+      for (const emit of emits) {
+        const file = path.join(o.out, outputName(emit, frame, o.format));
+        writeAside(file, await encodeEmit(emit, rendered, o.format));
+        files.push(file);
+      }
+    }
+    print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
+  });
+
+program
+  .command("score <matte> <truth>")
+  .description("SAD, MSE, gradient and connectivity error of a matte against a known truth")
+  .option("--region <mask>", "count only where this still is over half")
+  .option("--json", "print one JSON object")
+  .action(async (matte: string, truth: string, o: { region?: string; json?: boolean }) => {
+    const score = scoreMatte(await readMatte(matte), await readMatte(truth), o.region ? await readMatte(o.region) : undefined);
+    print(o.json, score, () => [`SAD ${score.sad.toFixed(3)}`, `MSE ${score.mse.toExponential(4)}`, `gradient ${score.gradient.toFixed(4)}`, `connectivity ${score.connectivity.toFixed(3)}`, `over ${score.pixels} pixels`]);
+  });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+  else if (error instanceof UsageError) {
+    process.stderr.write(`sieve: ${error.message}\n`);
+    process.exitCode = 2;
+  } else {
+    const complaint = asComplaint(error);
+    if (complaint.status === 500 && process.env.DEBUG) console.error(error);
+    process.stderr.write(`sieve: ${complaint.message.replaceAll("\n", " ").trim()}\n`);
+    process.exitCode = 1;
+  }
+}

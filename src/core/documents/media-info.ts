@@ -1,0 +1,50 @@
+import { z } from "zod";
+import { TRANSFERS } from "../color/transfer";
+import { MATRICES, RANGES } from "../color/ycbcr";
+import { SITINGS, SUBSAMPLINGS } from "../image/raw-frame";
+
+const layoutSchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("ycbcr"), subsampling: z.enum(SUBSAMPLINGS), bits: z.int().min(8).max(16), alpha: z.boolean() }),
+  z.strictObject({ kind: z.literal("rgb"), bits: z.int().min(8).max(16), alpha: z.boolean() }),
+  z.strictObject({ kind: z.literal("half"), alpha: z.boolean() }),
+]);
+
+/** What is known of a plate, clean plate or background from its file. */
+export const mediaInfoSchema = z.strictObject({
+  kind: z.enum(["still", "clip", "sequence"]),
+  format: z.string(),
+  codec: z.string(),
+  width: z.int().positive(),
+  height: z.int().positive(),
+  frames: z.int().positive(),
+  /** Number of the first frame in its file names, for sequences. */
+  firstNumber: z.int().min(0),
+  /** Frames per second as a fraction; null for stills. */
+  rate: z.strictObject({ num: z.int().positive(), den: z.int().positive() }).nullable(),
+  pixelFormat: z.string(),
+  layout: layoutSchema,
+  reading: z.strictObject({ transfer: z.enum(TRANSFERS), matrix: z.enum(MATRICES), range: z.enum(RANGES), siting: z.enum(SITINGS) }),
+  /** Which of the readings the file states itself; the others are what such files usually mean. */
+  stated: z.strictObject({ transfer: z.boolean(), matrix: z.boolean(), range: z.boolean(), siting: z.boolean() }),
+  pixelAspect: z.number().positive(),
+  fieldOrder: z.string(),
+  timecode: z.string().nullable(),
+  audio: z.strictObject({ codec: z.string(), channels: z.int(), sampleRate: z.int() }).nullable(),
+  /** Something the user should know, such as a file that ends early. */
+  warning: z.string().nullable(),
+});
+export type MediaInfo = z.infer<typeof mediaInfoSchema>;
+
+/** 4:2:0 and its kin. */
+export function chromaFormat(info: MediaInfo): string {
+  return info.layout.kind === "ycbcr" ? info.layout.subsampling.split("").join(":") : info.layout.kind === "half" ? "half float" : "RGB";
+}
+
+/** A plate, clean plate or background that was brought in. */
+export interface Media {
+  /** Content hash (SHA-256, hex). */
+  readonly id: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly info: MediaInfo;
+}

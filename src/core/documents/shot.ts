@@ -1,0 +1,91 @@
+import { z } from "zod";
+import { type Recipe, recipeSchema } from "../recipe/schema";
+import type { Media, MediaInfo } from "./media-info";
+
+export const nameSchema = z.string().trim().min(1, "a name is needed").max(120);
+
+/** Figures as the log keeps them; units as in core/measure/figures. */
+export const figuresSchema = z.strictObject({
+  holes: z.number(),
+  residue: z.number(),
+  edgeLoss: z.number(),
+  clearance: z.number().nullable(),
+  spill: z.number(),
+});
+export type LoggedFigures = z.infer<typeof figuresSchema>;
+
+/** What the bench shows; restored by a reload. */
+export const viewSchema = z.strictObject({
+  frame: z.int().min(1).default(1),
+  step: z.string().max(20).default("Plate"),
+  view: z.string().max(20).default("composite"),
+  ground: z.string().max(20).default("scene"),
+  /** Screen pixels for a frame pixel; 0 fits the frame in the viewer. */
+  zoom: z.number().min(0).max(64).default(0),
+  centerX: z.number().default(0),
+  centerY: z.number().default(0),
+});
+export type ShotView = z.infer<typeof viewSchema>;
+
+export interface Version {
+  readonly id: number;
+  readonly number: number;
+  readonly name: string;
+  readonly recipe: Recipe;
+  readonly figures: LoggedFigures | null;
+  readonly frame: number;
+  /** Milliseconds since 1970, UTC. */
+  readonly createdAt: number;
+}
+
+export interface LogEntry {
+  readonly id: number;
+  readonly at: number;
+  readonly frame: number;
+  readonly step: string;
+  readonly what: string;
+  readonly before: LoggedFigures | null;
+  readonly after: LoggedFigures | null;
+}
+
+export interface Shot {
+  readonly id: number;
+  readonly name: string;
+  readonly job: { readonly id: number; readonly name: string };
+  readonly recipe: Recipe;
+  readonly revision: number;
+  readonly view: ShotView;
+  readonly plate: Media;
+  readonly background: Media | null;
+  readonly versions: readonly Version[];
+  readonly log: readonly LogEntry[];
+}
+
+export interface ListedShot {
+  readonly id: number;
+  readonly name: string;
+  readonly plateId: string;
+  readonly plateName: string;
+  readonly info: MediaInfo;
+  /** Whether a screen was sampled yet. */
+  readonly touched: boolean;
+  readonly updatedAt: number;
+}
+export interface ListedJob {
+  readonly id: number;
+  readonly name: string;
+  readonly shots: readonly ListedShot[];
+}
+
+/** A settled change of the recipe, with its line for the log. */
+export const changeSchema = z.strictObject({
+  recipe: recipeSchema,
+  revision: z.int().min(0),
+  entry: z
+    .strictObject({ frame: z.int().min(1), step: z.string().min(1).max(20), what: z.string().min(1).max(300), before: figuresSchema.nullable() })
+    .nullable(),
+});
+export type Change = z.infer<typeof changeSchema>;
+
+export const keepSchema = z.strictObject({ name: nameSchema, recipe: recipeSchema, figures: figuresSchema.nullable(), frame: z.int().min(1) });
+export type Keep = z.infer<typeof keepSchema>;

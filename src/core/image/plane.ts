@@ -1,0 +1,101 @@
+/** One channel of a frame: row-major 32-bit floats, `data.length === width * height`. */
+export interface Plane {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Float32Array;
+}
+
+/** A colour frame as separate planes. Scene-linear light unless the name says otherwise. */
+export interface Picture {
+  readonly width: number;
+  readonly height: number;
+  readonly r: Float32Array;
+  readonly g: Float32Array;
+  readonly b: Float32Array;
+  /** Linear coverage 0…1, when the picture carries one. */
+  readonly a?: Float32Array;
+}
+
+/** A rectangle in pixels; `x`, `y` is its top left corner. */
+export interface Region {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Where a kernel gets its result's memory: fresh, or from a pool. The contents may be anything; every kernel that takes one writes all of it. */
+export type Allocate = (length: number) => Float32Array;
+export const fresh: Allocate = (length) => new Float32Array(length);
+
+/** The largest width or height accepted, in pixels. */
+export const MAX_SIDE = 16_384;
+/** The largest frame accepted, in pixels (about 8K × 8K). */
+export const MAX_PIXELS = 64_000_000;
+
+/** Throws RangeError unless the size is whole, positive and within {@link MAX_SIDE} and {@link MAX_PIXELS}. */
+export function checkSize(width: number, height: number): void {
+  if (!Number.isInteger(width) || !Number.isInteger(height) || width < 1 || height < 1)
+    throw new RangeError(`Frame size ${width}×${height} is not a whole, positive size.`);
+  if (width > MAX_SIDE || height > MAX_SIDE || width * height > MAX_PIXELS)
+    throw new RangeError(
+      `Frame of ${width}×${height} is larger than ${MAX_SIDE} px a side or ${MAX_PIXELS / 1e6} megapixels; scale it down first.`,
+    );
+}
+
+export function makePlane(width: number, height: number, fill = 0): Plane {
+  checkSize(width, height);
+  const data = new Float32Array(width * height);
+  if (fill !== 0) data.fill(fill);
+  return { width, height, data };
+}
+
+export function makePicture(width: number, height: number): Picture {
+  checkSize(width, height);
+  const n = width * height;
+  return { width, height, r: new Float32Array(n), g: new Float32Array(n), b: new Float32Array(n) };
+}
+
+/** Replaces NaN by 0 and infinities by the largest half-float value, in place. Returns how many were replaced. */
+export function stopNotFinite(data: Float32Array): number {
+  let stopped = 0;
+  for (let i = 0; i < data.length; i++) {
+    const v = data[i] as number;
+    // v - v is 0 for finite numbers and NaN for NaN and infinities.
+    if (v - v !== 0) {
+      data[i] = v > 0 ? 65504 : v < 0 ? -65504 : 0;
+      stopped++;
+    }
+  }
+  return stopped;
+}
+
+/** The part of `region` that lies in a frame of `width` × `height`; zero-sized when they do not meet. */
+export function clipRegion(region: Region, width: number, height: number): Region {
+  const x = Math.min(Math.max(0, Math.floor(region.x)), width);
+  const y = Math.min(Math.max(0, Math.floor(region.y)), height);
+  const right = Math.min(width, Math.ceil(region.x + region.width));
+  const bottom = Math.min(height, Math.ceil(region.y + region.height));
+  return { x, y, width: Math.max(0, right - x), height: Math.max(0, bottom - y) };
+}
+
+/** Copies a rectangle out of one channel. `region` must lie inside the frame. */
+export function cropChannel(source: Float32Array, sourceWidth: number, region: Region): Float32Array {
+  const out = new Float32Array(region.width * region.height);
+  for (let y = 0; y < region.height; y++) {
+    const from = (region.y + y) * sourceWidth + region.x;
+    out.set(source.subarray(from, from + region.width), y * region.width);
+  }
+  return out;
+}
+
+export function cropPicture(source: Picture, region: Region): Picture {
+  return {
+    width: region.width,
+    height: region.height,
+    r: cropChannel(source.r, source.width, region),
+    g: cropChannel(source.g, source.width, region),
+    b: cropChannel(source.b, source.width, region),
+    ...(source.a ? { a: cropChannel(source.a, source.width, region) } : {}),
+  };
+}

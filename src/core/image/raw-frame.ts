@@ -1,0 +1,198 @@
+import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
+import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
+import { halfToFloat } from "../color/half";
+import { checkSize, makePicture, type Picture, stopNotFinite } from "./plane";
+
+export const SITINGS = ["left", "center", "topleft"] as const;
+/** Where chroma samples lie: `left` between rows on even columns (MPEG-2, H.264 default), `center` between both (JPEG), `topleft` on even rows and columns. */
+export type Siting = (typeof SITINGS)[number];
+
+export const SUBSAMPLINGS = ["420", "422", "444"] as const;
+export type Subsampling = (typeof SUBSAMPLINGS)[number];
+
+/** How the samples of a raw frame are to be read. */
+export type RawLayout =
+  | { readonly kind: "ycbcr"; readonly subsampling: Subsampling; readonly bits: number; readonly alpha: boolean }
+  | { readonly kind: "rgb"; readonly bits: number; readonly alpha: boolean }
+  | { readonly kind: "half"; readonly alpha: boolean };
+
+/**
+ * A frame as its file holds it: planes of whole codes (or half-float bits) in 16-bit words.
+ * Order: Y, Cb, Cr or R, G, B, then alpha when the layout has one. Rows are not padded.
+ */
+export interface RawFrame {
+  readonly width: number;
+  readonly height: number;
+  readonly layout: RawLayout;
+  readonly planes: readonly Uint16Array[];
+}
+
+/** What turns the codes into scene-linear light. */
+export interface ColourReading {
+  readonly transfer: Transfer;
+  readonly matrix: Matrix;
+  readonly range: Range;
+  readonly siting: Siting;
+}
+
+/** Sizes of each plane of a layout, in samples. Odd sizes round chroma up, as codecs do. */
+export function planeSizes(width: number, height: number, layout: RawLayout): { width: number; height: number }[] {
+  const full = { width, height };
+  const extra = layout.alpha ? [full] : [];
+  if (layout.kind !== "ycbcr") return [full, full, full, ...extra];
+  const chroma = {
+    width: layout.subsampling === "444" ? width : (width + 1) >> 1,
+    height: layout.subsampling === "420" ? (height + 1) >> 1 : height,
+  };
+  return [full, chroma, chroma, ...extra];
+}
+
+/** Reads a raw frame into scene-linear light. NaN and infinities of half-float files are stopped here. */
+export function decodeRawFrame(raw: RawFrame, reading: ColourReading): Picture {
+  checkSize(raw.width, raw.height);
+  planeSizes(raw.width, raw.height, raw.layout).forEach((s, i) => {
+    if (raw.planes[i]?.length !== s.width * s.height)
+      throw new RangeError(`Plane ${i} of the frame holds ${raw.planes[i]?.length ?? 0} samples; ${s.width * s.height} are needed.`);
+  });
+  const picture =
+    raw.layout.kind === "ycbcr" ? decodeYcbcr(raw, reading) : raw.layout.kind === "rgb" ? decodeRgb(raw, reading) : decodeHalf(raw);
+  if (!raw.layout.alpha) return picture;
+  const source = raw.planes[3] as Uint16Array;
+  const a = new Float32Array(source.length);
+  if (raw.layout.kind === "half") for (let i = 0; i < a.length; i++) a[i] = halfToFloat(source[i] as number);
+  else {
+    const unit = 1 / (2 ** raw.layout.bits - 1);
+    for (let i = 0; i < a.length; i++) a[i] = (source[i] as number) * unit;
+  }
+  stopNotFinite(a);
+  return { ...picture, a };
+}
+
+function decodeRgb(raw: RawFrame, reading: ColourReading): Picture {
+  const { bits } = raw.layout as Extract<RawLayout, { kind: "rgb" }>;
+  const table = decodeTable(reading.transfer, bits);
+  const top = table.length - 1;
+  const out = makePicture(raw.width, raw.height);
+  [out.r, out.g, out.b].forEach((channel, k) => {
+    const source = raw.planes[k] as Uint16Array;
+    for (let i = 0; i < source.length; i++) {
+      const code = source[i] as number;
+      channel[i] = table[code > top ? top : code] as number;
+    }
+  });
+  return out;
+}
+
+let halfTable: Float32Array | undefined;
+function decodeHalf(raw: RawFrame): Picture {
+  halfTable ??= Float32Array.from({ length: 65536 }, (_, i) => halfToFloat(i));
+  const out = makePicture(raw.width, raw.height);
+  for (const [k, channel] of [out.r, out.g, out.b].entries()) {
+    const source = raw.planes[k] as Uint16Array;
+    for (let i = 0; i < source.length; i++) channel[i] = halfTable[source[i] as number] as number;
+    stopNotFinite(channel);
+  }
+  return out;
+}
+
+/** Fills `row` with one row of chroma at luma width, between the two chroma rows that enclose luma row `y`. */
+function chromaRow(
+  row: Float32Array,
+  blend: Float32Array,
+  plane: Uint16Array,
+  cw: number,
+  ch: number,
+  y: number,
+  layout: { subsampling: Subsampling },
+  siting: Siting,
+): void {
+  const cy = layout.subsampling === "420" ? (siting === "topleft" ? y / 2 : (y - 0.5) / 2) : y;
+  const y0 = Math.floor(cy);
+  const fy = cy - y0;
+  const top = Math.min(ch - 1, Math.max(0, y0)) * cw;
+  const bottom = Math.min(ch - 1, Math.max(0, y0 + 1)) * cw;
+  for (let x = 0; x < cw; x++) blend[x] = (plane[top + x] as number) * (1 - fy) + (plane[bottom + x] as number) * fy;
+  const width = row.length;
+  if (layout.subsampling === "444") {
+    row.set(blend.subarray(0, width));
+    return;
+  }
+  // Chroma sample i lies on luma column 2i (co-sited) or 2i + 1/2 (centred).
+  const [even0, even1, odd0, odd1] = siting === "center" ? [0.25, 0.75, 0.75, 0.25] : [0, 1, 0.5, 0.5];
+  for (let x = 0; x < width; x++) {
+    const i = x >> 1;
+    const here = blend[i] as number;
+    if (x & 1) row[x] = here * (odd0 as number) + (blend[i + 1 < cw ? i + 1 : i] as number) * (odd1 as number);
+    else row[x] = (blend[i > 0 ? i - 1 : 0] as number) * (even0 as number) + here * (even1 as number);
+  }
+}
+
+function decodeYcbcr(raw: RawFrame, reading: ColourReading): Picture {
+  const { width, height } = raw;
+  const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
+  const [, chroma] = planeSizes(width, height, layout) as [unknown, { width: number; height: number }];
+  const s = codeScale(reading.range, layout.bits);
+  const f = rgbFactors(reading.matrix);
+  const table = fineDecodeTable(reading.transfer);
+  const last = table.length - 2;
+  const [Y, Cb, Cr] = raw.planes as [Uint16Array, Uint16Array, Uint16Array];
+  const out = makePicture(width, height);
+  const cbRow = new Float32Array(width);
+  const crRow = new Float32Array(width);
+  const blend = new Float32Array(chroma.width);
+  const linear = (v: number): number => {
+    let t = (v - FINE_LOW) / FINE_STEP;
+    if (t < 0) t = 0;
+    else if (t > last) t = last;
+    const i = t | 0;
+    const a = table[i] as number;
+    return a + ((table[i + 1] as number) - a) * (t - i);
+  };
+  for (let y = 0; y < height; y++) {
+    chromaRow(cbRow, blend, Cb, chroma.width, chroma.height, y, layout, reading.siting);
+    chromaRow(crRow, blend, Cr, chroma.width, chroma.height, y, layout, reading.siting);
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      const l = ((Y[i] as number) - s.yOffset) * s.yScale;
+      const cb = ((cbRow[x] as number) - s.cOffset) * s.cScale;
+      const cr = ((crRow[x] as number) - s.cOffset) * s.cScale;
+      out.r[i] = linear(l + f.rCr * cr);
+      out.g[i] = linear(l + f.gCb * cb + f.gCr * cr);
+      out.b[i] = linear(l + f.bCb * cb);
+    }
+  }
+  return out;
+}
+
+/** One buffer for the wire: 4-byte header length, JSON header, then the planes as little-endian 16-bit words. */
+export function packRawFrame(raw: RawFrame): Uint8Array {
+  const json = JSON.stringify({ width: raw.width, height: raw.height, layout: raw.layout });
+  // Padded so that the planes start on an even offset.
+  const header = new TextEncoder().encode(json + (json.length % 2 ? " " : ""));
+  const body = raw.planes.reduce((n, p) => n + p.byteLength, 0);
+  const out = new Uint8Array(4 + header.length + body);
+  new DataView(out.buffer).setUint32(0, header.length, true);
+  out.set(header, 4);
+  let at = 4 + header.length;
+  for (const p of raw.planes) {
+    out.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
+    at += p.byteLength;
+  }
+  return out;
+}
+
+/** The inverse of {@link packRawFrame}. Throws RangeError when the buffer does not hold what its header says. */
+export function unpackRawFrame(buffer: ArrayBuffer): RawFrame {
+  const length = buffer.byteLength >= 4 ? new DataView(buffer).getUint32(0, true) : Number.POSITIVE_INFINITY;
+  if (4 + length > buffer.byteLength) throw new RangeError("The frame arrived cut short; load it again.");
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as Omit<RawFrame, "planes">;
+  checkSize(head.width, head.height);
+  let at = 4 + length;
+  const planes = planeSizes(head.width, head.height, head.layout).map((s) => {
+    const n = s.width * s.height;
+    if (at + n * 2 > buffer.byteLength) throw new RangeError("The frame arrived cut short; load it again.");
+    const plane = new Uint16Array(buffer, at, n);
+    at += n * 2;
+    return plane;
+  });
+  return { ...head, planes };
+}

@@ -1,0 +1,28 @@
+import { type Allocate, fresh, type Plane } from "../image/plane";
+
+export interface Levels {
+  /** The matte level mapped to 0, 0…1. */
+  readonly black: number;
+  /** The matte level mapped to 1, 0…1, above black. */
+  readonly white: number;
+}
+
+/** (m − black) / (white − black), clipped to 0…1. @throws RangeError unless white is above black */
+export function matteLevels(matte: Plane, { black, white }: Levels, allocate: Allocate = fresh): Plane {
+  if (!(white > black)) throw new RangeError("The white point must lie above the black point.");
+  const data = allocate(matte.data.length);
+  const k = 1 / (white - black);
+  const source = matte.data;
+  for (let i = 0; i < data.length; i++) {
+    const m = ((source[i] as number) - black) * k;
+    data[i] = m < 0 ? 0 : m > 1 ? 1 : m;
+  }
+  return { width: matte.width, height: matte.height, data };
+}
+
+/** matte × (1 − garbage). */
+export function holdOut(matte: Plane, garbage: Plane, allocate: Allocate = fresh): Plane {
+  const data = allocate(matte.data.length);
+  for (let i = 0; i < data.length; i++) data[i] = (matte.data[i] as number) * (1 - (garbage.data[i] as number));
+  return { width: matte.width, height: matte.height, data };
+}

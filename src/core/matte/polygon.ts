@@ -1,0 +1,91 @@
+import { gaussianBlur } from "../image/blur";
+import type { Plane } from "../image/plane";
+
+/** A corner, in pixels of the full frame; pixel (0, 0) covers 0…1 on both axes. */
+export interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
+const SUBROWS = 16;
+
+/**
+ * Area coverage (0…1) of a closed polygon by the non-zero rule.
+ * Exact across each of 16 sub-rows a pixel; corners may lie outside the frame.
+ */
+export function rasterisePolygon(points: readonly Point[], width: number, height: number): Plane {
+  const data = new Float32Array(width * height);
+  if (points.length >= 3) {
+    const row = new Float32Array(width + 1);
+    for (let y = 0; y < height; y++) {
+      row.fill(0);
+      let any = false;
+      for (let s = 0; s < SUBROWS; s++) any = addSubrow(points, y + (s + 0.5) / SUBROWS, row, width) || any;
+      if (!any) continue;
+      for (let x = 0; x < width; x++) data[y * width + x] = Math.min(1, (row[x] as number) / SUBROWS);
+    }
+  }
+  return { width, height, data };
+}
+
+/** Adds the spans of one horizontal line to `row`, with exact partial cover at both ends. */
+function addSubrow(points: readonly Point[], y: number, row: Float32Array, width: number): boolean {
+  const crossings: { x: number; winding: number }[] = [];
+  for (let i = 0; i < points.length; i++) {
+    const a = points[i] as Point;
+    const b = points[(i + 1) % points.length] as Point;
+    if (a.y <= y === b.y <= y) continue;
+    crossings.push({ x: a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x), winding: a.y < b.y ? 1 : -1 });
+  }
+  if (crossings.length < 2) return false;
+  crossings.sort((p, q) => p.x - q.x);
+  let winding = 0;
+  for (let k = 0; k + 1 < crossings.length; k++) {
+    winding += (crossings[k] as { winding: number }).winding;
+    if (winding === 0) continue;
+    const x0 = Math.max(0, (crossings[k] as { x: number }).x);
+    const x1 = Math.min(width, (crossings[k + 1] as { x: number }).x);
+    if (x1 <= x0) continue;
+    const first = Math.floor(x0);
+    const last = Math.min(width - 1, Math.floor(x1));
+    if (first === last) row[first] = (row[first] as number) + (x1 - x0);
+    else {
+      row[first] = (row[first] as number) + (first + 1 - x0);
+      for (let x = first + 1; x < last; x++) row[x] = (row[x] as number) + 1;
+      row[last] = (row[last] as number) + (x1 - last);
+    }
+  }
+  return true;
+}
+
+/** A drawn shape of the Bounds step; lengths in pixels of the full frame. */
+export interface GarbageShape {
+  readonly points: readonly Point[];
+  /** Which side is always out. */
+  readonly out: "outside" | "inside";
+  /** Width of the soft edge, in pixels: the matte goes from 0.5 % to 99.5 % over it. */
+  readonly soft: number;
+}
+
+/** A Gaussian edge rises from 0.5 % to 99.5 % over this many σ. */
+const EDGE_SIGMAS = 5.152;
+
+/**
+ * The garbage matte: 1 where a pixel is always out, joined over all shapes, for a frame at `scale` of the full size.
+ * The soft edge repeats the frame's edge pixels, so that a shape over the border leaves the border solid.
+ */
+export function garbageMatte(shapes: readonly GarbageShape[], width: number, height: number, scale: number): Plane {
+  const keep = new Float32Array(width * height).fill(1);
+  for (const shape of shapes) {
+    if (shape.points.length < 3) continue;
+    const points = shape.points.map((p) => ({ x: p.x * scale, y: p.y * scale }));
+    const hard = rasterisePolygon(points, width, height).data;
+    const soft = gaussianBlur(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
+    for (let i = 0; i < keep.length; i++) {
+      const inside = soft[i] as number;
+      keep[i] = (keep[i] as number) * (shape.out === "outside" ? inside : 1 - inside);
+    }
+  }
+  for (let i = 0; i < keep.length; i++) keep[i] = 1 - (keep[i] as number);
+  return { width, height, data: keep };
+}

@@ -1,0 +1,128 @@
+import { labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
+import type { Plane } from "../image/plane";
+
+/** The figures of a pulled frame, judged without a known truth. */
+export interface Figures {
+  /** Area, in pixels of the full frame, with matte under 0.99 in the core of the subject. */
+  readonly holes: number;
+  /** Area, in pixels of the full frame, with matte over 0.01 well outside the subject and not in a garbage matte. */
+  readonly residue: number;
+  /** Share of the pull's soft band that levels and bounds pushed to 0 or 1, 0…1. */
+  readonly edgeLoss: number;
+  /** Least distance from what is thrown away by a garbage matte to matte over 0.02, in pixels of the full frame; null without one. */
+  readonly clearance: number | null;
+  /** Share of the frame that is soft in the pull, 0…1. */
+  readonly softBand: number;
+}
+
+export const HOLE_LEVEL = 0.99;
+export const RESIDUE_LEVEL = 0.01;
+export const CLEARANCE_LEVEL = 0.02;
+/** An enclosed area of the pull's background that is this clear and this large is a true gap, not a hole. */
+const GAP_LEVEL = 0.05;
+const GAP_AREA = 150;
+
+/** How far inside or outside the outline counting starts: 3 px at 1080 lines, scaled with the frame. */
+export const outlineMargin = (fullHeight: number): number => Math.max(1.5, (3 * fullHeight) / 1080);
+
+/**
+ * The subject's outline: pull at 0.5 or more, with enclosed areas filled unless they are clear, large gaps to the screen
+ * behind (between arm and body), and islands smaller than a gap dropped.
+ * @param areaScale full-frame pixels for one pixel of this plane
+ */
+export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
+  const { width, height, data } = pull;
+  const n = data.length;
+  const minArea = GAP_AREA / areaScale;
+  const solid = new Uint8Array(n);
+  for (let i = 0; i < n; i++) solid[i] = (data[i] as number) >= 0.5 ? 1 : 0;
+  const islands = labelComponents(solid, width, height);
+  const empty = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if (solid[i] && (islands.areas[islands.labels[i] as number] as number) < minArea) solid[i] = 0;
+    empty[i] = 1 - (solid[i] as number);
+  }
+  const gaps = labelComponents(empty, width, height);
+  const sums = new Float64Array(gaps.areas.length);
+  for (let i = 0; i < n; i++) if (empty[i]) sums[gaps.labels[i] as number]! += data[i] as number;
+  const fill = gaps.areas.map(
+    (area, label) => label > 0 && !gaps.atBorder[label] && (area < minArea || (sums[label] as number) / area > GAP_LEVEL),
+  );
+  for (let i = 0; i < n; i++) if (empty[i] && fill[gaps.labels[i] as number]) solid[i] = 1;
+  return solid;
+}
+
+const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
+
+/** Marks of the places that the figures count, for showing them: 1 a hole, 2 residue. */
+export interface FigureMap {
+  readonly figures: Figures;
+  readonly marks: Uint8Array;
+}
+
+/**
+ * Measures a whole frame.
+ * @param pull the matte before levels and bounds
+ * @param matte the final matte
+ * @param garbage what bounds throw away, or undefined without bounds
+ * @param scale this plane's size over the full frame's, 0…1
+ * @param floor the pull's noise floor, 0…0.5: the soft band lies between it and its mirror at white
+ */
+export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number, floor = 0.02): FigureMap {
+  const { width, height } = pull;
+  const area = 1 / (scale * scale);
+  const margin = outlineMargin(height / scale) * scale;
+  const solid = subjectOutline(pull, area);
+  const toOutside = distanceTo(invert(solid), width, height);
+  const toInside = distanceTo(solid, width, height);
+  const marks = new Uint8Array(width * height);
+  let holes = 0;
+  let residue = 0;
+  let soft = 0;
+  let lost = 0;
+  let clearance = Number.POSITIVE_INFINITY;
+  const thrown = garbage ? distanceTo(Uint8Array.from(garbage.data, (v) => (v > 0.5 ? 1 : 0)), width, height) : undefined;
+  for (let i = 0; i < marks.length; i++) {
+    const m = matte.data[i] as number;
+    const out = garbage ? (garbage.data[i] as number) : 0;
+    if (solid[i] && (toOutside[i] as number) > margin) {
+      if (m < HOLE_LEVEL && out < 0.5) {
+        holes++;
+        marks[i] = 1;
+      }
+    } else if (!solid[i] && (toInside[i] as number) > margin && m > RESIDUE_LEVEL && out < 0.5) {
+      residue++;
+      marks[i] = 2;
+    }
+    const raw = pull.data[i] as number;
+    if (raw > floor && raw < 1 - floor && out < 0.5) {
+      soft++;
+      if (m <= 0 || m >= 1) lost++;
+    }
+    if (thrown && raw > CLEARANCE_LEVEL && solid[i] && (thrown[i] as number) < clearance) clearance = thrown[i] as number;
+  }
+  return {
+    marks,
+    figures: {
+      holes: Math.round(holes * area),
+      residue: Math.round(residue * area),
+      edgeLoss: soft ? lost / soft : 0,
+      clearance: thrown && clearance < 1e9 ? clearance / scale : null,
+      softBand: soft / marks.length,
+    },
+  };
+}
+
+/** Mean excess of the screen primary over its neutral limit on the subject, relative to the screen's own, 0…1. */
+export function measureSpill(removed: Float32Array, matte: Plane, screenExcess: number): number {
+  let sum = 0;
+  let weight = 0;
+  for (let i = 0; i < removed.length; i++) {
+    const m = matte.data[i] as number;
+    if (m < HOLE_LEVEL) continue;
+    sum += removed[i] as number;
+    weight++;
+  }
+  return weight && screenExcess > 0 ? sum / weight / screenExcess : 0;
+}

@@ -1,0 +1,110 @@
+import { z } from "zod";
+import { TRANSFERS } from "../color/transfer";
+import { MATRICES, RANGES } from "../color/ycbcr";
+import { SITINGS } from "../image/raw-frame";
+import { FITS } from "../scene/fit";
+import { SPILL_LIMITS } from "../spill/limit";
+
+/** z.number() already refuses NaN and infinities; the ranges below are what the controls offer and what evaluate accepts. */
+const fraction = z.number().min(0).max(1);
+const px = z.number().min(-100_000).max(100_000);
+const id = z.string().regex(/^[a-z0-9-]{1,40}$/, "an id of small letters, digits and dashes");
+
+export const rgbSchema = z.strictObject({ r: z.number().min(-10).max(1000), g: z.number().min(-10).max(1000), b: z.number().min(-10).max(1000) });
+export const boxSchema = z.strictObject({ frame: z.int().min(1), x: px, y: px, width: z.number().min(1).max(100_000), height: z.number().min(1).max(100_000) });
+
+/** How the plate's codes are to be read; what is absent is as the file says. */
+export const readingSchema = z.strictObject({
+  transfer: z.enum(TRANSFERS).optional(),
+  matrix: z.enum(MATRICES).optional(),
+  range: z.enum(RANGES).optional(),
+  siting: z.enum(SITINGS).optional(),
+  /** Width of a pixel over its height. */
+  pixelAspect: z.number().min(0.2).max(5).optional(),
+});
+
+export const shapeSchema = z.strictObject({
+  id,
+  name: z.string().min(1).max(80),
+  points: z.array(z.strictObject({ x: px, y: px })).max(500),
+  out: z.enum(["outside", "inside"]),
+  soft: z.number().min(0).max(400),
+});
+
+export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
+
+export const passSchema = z.strictObject({
+  id,
+  role: z.enum(ROLES),
+  pull: z.strictObject({ method: z.literal("colour-difference"), weight: fraction }),
+  matte: z
+    .strictObject({ black: z.number().min(0).max(0.98), white: z.number().min(0.02).max(1) })
+    .refine((m) => m.white >= m.black + 0.01, "the white point must lie at least 1 % above the black point"),
+  spill: z.strictObject({ limit: z.enum(SPILL_LIMITS), amount: fraction }),
+  edge: z.strictObject({ screenOut: fraction }),
+});
+
+/** The complete description of a key. One JSON document; `version` tells which shape it has. */
+export const recipeSchema = z.strictObject({
+  version: z.literal(1),
+  plate: readingSchema,
+  screen: z.strictObject({
+    /** Where the colour was sampled, in pixels of the plate; empty when it was typed. */
+    boxes: z.array(boxSchema).max(16),
+    /** Screen colour in linear light, or null before the first sample. */
+    colour: rgbSchema.nullable(),
+  }),
+  bounds: z.strictObject({ garbage: z.array(shapeSchema).max(64) }),
+  /** One pass, until passes can be combined. */
+  passes: z.array(passSchema).length(1),
+  scene: z.strictObject({
+    /** Content hash of the background, or null for none. */
+    background: z.string().regex(/^[0-9a-f]{64}$/).nullable(),
+    fit: z.enum(FITS),
+    scale: z.number().min(0.05).max(20),
+    x: px,
+    y: px,
+  }),
+});
+
+export type Recipe = z.infer<typeof recipeSchema>;
+export type Pass = z.infer<typeof passSchema>;
+export type Shape = z.infer<typeof shapeSchema>;
+export type SampleBox = z.infer<typeof boxSchema>;
+export type ReadingOverride = z.infer<typeof readingSchema>;
+
+/** The recipe of an untouched shot. */
+export function defaultRecipe(): Recipe {
+  return {
+    version: 1,
+    plate: {},
+    screen: { boxes: [], colour: null },
+    bounds: { garbage: [] },
+    passes: [
+      {
+        id: "main",
+        role: "whole",
+        pull: { method: "colour-difference", weight: 0.5 },
+        matte: { black: 0, white: 1 },
+        spill: { limit: "average", amount: 1 },
+        edge: { screenOut: 1 },
+      },
+    ],
+    scene: { background: null, fit: "fill", scale: 1, x: 0, y: 0 },
+  };
+}
+
+/** Says in one line what is wrong with a document and where. */
+export function explainIssues(error: z.ZodError): string {
+  return error.issues
+    .slice(0, 3)
+    .map((i) => `${i.path.length ? i.path.join(".") : "the document"}: ${i.message}`)
+    .join("; ");
+}
+
+/** @throws RangeError that says in one line what is wrong and where */
+export function parseRecipe(document: unknown): Recipe {
+  const result = recipeSchema.safeParse(document);
+  if (!result.success) throw new RangeError(`This is not a valid recipe: ${explainIssues(result.error)}.`);
+  return result.data;
+}

@@ -1,0 +1,51 @@
+import { PlanePool } from "../image/pool";
+
+interface Entry {
+  value: unknown;
+  owned: readonly Float32Array[];
+  bytes: number;
+}
+
+/**
+ * Results of steps by key, least recently used first to go; memory of what goes returns to the pool.
+ * Results handed out stay valid until {@link trim} is next called, which evaluate does when it starts.
+ */
+export class StepCache {
+  readonly pool = new PlanePool();
+  private readonly entries = new Map<string, Entry>();
+  private bytes = 0;
+  /** Steps computed since the start, by name: for tests and for showing what a change cost. */
+  readonly computed: Record<string, number> = {};
+
+  constructor(private readonly maxBytes = 768 * 1024 * 1024) {}
+
+  /**
+   * The value for `name` and `key`, computed when it is not at hand.
+   * @param compute returns the value and the buffers that belong to it alone
+   */
+  step<T>(name: string, key: string, compute: () => { value: T; owned: readonly Float32Array[] }): T {
+    const full = `${name}:${key}`;
+    const found = this.entries.get(full);
+    if (found) {
+      this.entries.delete(full);
+      this.entries.set(full, found);
+      return found.value as T;
+    }
+    this.computed[name] = (this.computed[name] ?? 0) + 1;
+    const { value, owned } = compute();
+    const bytes = owned.reduce((n, b) => n + b.byteLength, 0);
+    this.entries.set(full, { value, owned, bytes });
+    this.bytes += bytes;
+    return value;
+  }
+
+  /** Lets go of what exceeds the bound. */
+  trim(): void {
+    for (const [key, entry] of this.entries) {
+      if (this.bytes <= this.maxBytes) break;
+      this.entries.delete(key);
+      this.bytes -= entry.bytes;
+      this.pool.give(...entry.owned);
+    }
+  }
+}

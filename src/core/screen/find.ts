@@ -1,0 +1,216 @@
+import { luminance, type Rgb, rgbToHsv } from "../color/hue";
+import type { Picture, Region } from "../image/plane";
+import { otherChannels, type Primary, screenPrimary } from "./primary";
+import { sampleScreen, type ScreenSample } from "./sample";
+
+/** The screen as found in a plate without anybody's help. */
+export interface FoundScreen {
+  readonly sample: ScreenSample;
+  readonly primary: Primary;
+  /** The cleanest block of screen near the subject: where the sample was taken. */
+  readonly box: Region;
+  /** 1 where a pixel is taken to be screen. */
+  readonly mask: Uint8Array;
+  /** Share of the frame that is screen, 0…1. */
+  readonly share: number;
+}
+
+/** How many bins the excess histogram has. */
+const BINS = 256;
+
+/** Excess of a primary over the mean of the two others. */
+const excess = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) => (p[i] as number) - 0.5 * ((u[i] as number) + (v[i] as number));
+
+/**
+ * Threshold that best parts a histogram in two.
+ * Source: N. Otsu, "A Threshold Selection Method from Gray-Level Histograms", IEEE Trans. SMC 9 (1979).
+ * @returns the index of the last bin of the lower class
+ */
+export function otsuThreshold(histogram: ArrayLike<number>): number {
+  let total = 0;
+  let weighted = 0;
+  for (let i = 0; i < histogram.length; i++) {
+    total += histogram[i] as number;
+    weighted += i * (histogram[i] as number);
+  }
+  let best = 0;
+  let bestScore = -1;
+  let below = 0;
+  let belowWeighted = 0;
+  for (let i = 0; i < histogram.length; i++) {
+    below += histogram[i] as number;
+    belowWeighted += i * (histogram[i] as number);
+    const above = total - below;
+    if (below === 0 || above === 0) continue;
+    const gap = belowWeighted / below - (weighted - belowWeighted) / above;
+    const score = below * above * gap * gap;
+    if (score > bestScore) {
+      bestScore = score;
+      best = i;
+    }
+  }
+  return best;
+}
+
+/**
+ * Finds the screen: the primary with the most pixels that clearly exceed their other channels, parted from the rest
+ * by Otsu's threshold on the excess; then the block of it that is most even and closest to something that is not screen.
+ * @throws RangeError when under 2 % of the frame stands out in any primary
+ */
+export function findScreen(picture: Picture): FoundScreen {
+  const { width, height } = picture;
+  const n = width * height;
+  let primary: Primary | undefined;
+  let mask = new Uint8Array(n);
+  let count = 0;
+  for (const p of ["g", "b", "r"] as const) {
+    const [u, v] = otherChannels(p).map((c) => picture[c]) as [Float32Array, Float32Array];
+    let max = 0;
+    for (let i = 0; i < n; i++) max = Math.max(max, excess(picture[p], u, v, i));
+    if (max <= 0.005) continue;
+    const histogram = new Float64Array(BINS);
+    for (let i = 0; i < n; i++) {
+      const e = excess(picture[p], u, v, i);
+      if (e > 0) histogram[Math.min(BINS - 1, Math.floor((e / max) * BINS))]!++;
+    }
+    const threshold = ((otsuThreshold(histogram) + 1) / BINS) * max;
+    const found = new Uint8Array(n);
+    let c = 0;
+    for (let i = 0; i < n; i++) {
+      const P = picture[p][i] as number;
+      // A screen is saturated as well as bright: its primary is at least a third over each other channel.
+      if (excess(picture[p], u, v, i) >= threshold && P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) {
+        found[i] = 1;
+        c++;
+      }
+    }
+    // Red must win clearly: skin, wood and honey all lean that way.
+    if (c * (p === "r" ? 0.25 : 1) > count) {
+      count = c;
+      mask = found;
+      primary = p;
+    }
+  }
+  if (!primary || count < 0.02 * n)
+    throw new RangeError("No screen was found: no colour stands out over 2 % of the frame or more. Sample the screen by hand.");
+  const box = cleanestBlock(picture, mask, primary);
+  const sample = sampleScreen(picture, [box]);
+  return { sample, primary: screenPrimary(sample.colour), box, mask, share: count / n };
+}
+
+/** The block of pure screen with the least spread for its level, preferring blocks near the edge of the screen area. */
+function cleanestBlock(picture: Picture, mask: Uint8Array, primary: Primary): Region {
+  const { width, height } = picture;
+  const size = Math.max(4, Math.round(Math.min(width, height) / 24));
+  const channel = picture[primary];
+  const cols = Math.floor(width / size);
+  const rows = Math.floor(height / size);
+  const pure: (number | undefined)[] = [];
+  const levels: number[] = [];
+  for (let by = 0; by < rows; by++)
+    for (let bx = 0; bx < cols; bx++) {
+      let s = 0;
+      let q = 0;
+      let c = 0;
+      for (let y = by * size; y < (by + 1) * size; y++)
+        for (let x = bx * size; x < (bx + 1) * size; x++) {
+          const i = y * width + x;
+          const v = channel[i] as number;
+          c += mask[i] as number;
+          s += v;
+          q += v * v;
+        }
+      const k = size * size;
+      const mean = s / k;
+      const whole = c >= 0.995 * k;
+      pure.push(whole ? Math.sqrt(Math.max(0, q / k - mean * mean)) / mean : undefined);
+      if (whole) levels.push(mean);
+    }
+  levels.sort((a, b) => a - b);
+  const middle = levels[levels.length >> 1] ?? 0;
+  let best = -1;
+  let bestScore = Number.POSITIVE_INFINITY;
+  for (let b = 0; b < pure.length; b++) {
+    const spread = pure[b];
+    if (spread === undefined) continue;
+    const bx = b % cols;
+    const by = (b - bx) / cols;
+    // Steps to the nearest block that is not pure screen.
+    let near = 6;
+    for (let dy = -5; dy <= 5; dy++)
+      for (let dx = -5; dx <= 5; dx++) {
+        const x = bx + dx;
+        const y = by + dy;
+        if (x < 0 || y < 0 || x >= cols || y >= rows) continue;
+        if (pure[y * cols + x] === undefined) near = Math.min(near, Math.max(Math.abs(dx), Math.abs(dy)));
+      }
+    const mean = blockMean(channel, width, bx * size, by * size, size);
+    const score = spread + 0.01 * Math.abs(near - 2) + 0.05 * Math.abs(Math.log2(mean / middle));
+    if (score < bestScore) {
+      bestScore = score;
+      best = b;
+    }
+  }
+  if (best < 0) {
+    // No block is pure: the screen shows only in slivers, so the box around all of it is sampled, robustly.
+    let [x0, y0, x1, y1] = [width, height, 0, 0];
+    for (let i = 0; i < mask.length; i++)
+      if (mask[i]) {
+        const x = i % width;
+        const y = (i - x) / width;
+        [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x + 1), Math.max(y1, y + 1)];
+      }
+    return { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
+  }
+  const bx = best % cols;
+  return { x: bx * size, y: ((best - bx) / cols) * size, width: size, height: size };
+}
+
+function blockMean(channel: Float32Array, width: number, x0: number, y0: number, size: number): number {
+  let s = 0;
+  for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) s += channel[y * width + x] as number;
+  return s / (size * size);
+}
+
+/** Screen light over the frame, in stops (log2 of luminance). */
+export interface Evenness {
+  /** Standard deviation, in stops. */
+  readonly deviation: number;
+  /** log2 of the 95th over the 5th percentile, in stops. */
+  readonly spread: number;
+}
+
+/** Unevenness of the screen where `mask` is 1, from block means so that grain does not count. */
+export function measureEvenness(picture: Picture, mask: Uint8Array): Evenness {
+  const { width, height } = picture;
+  const size = Math.max(2, Math.round(Math.min(width, height) / 60));
+  const stops: number[] = [];
+  for (let y0 = 0; y0 + size <= height; y0 += size)
+    for (let x0 = 0; x0 + size <= width; x0 += size) {
+      let sum = 0;
+      let whole = true;
+      for (let y = y0; y < y0 + size && whole; y++)
+        for (let x = x0; x < x0 + size; x++) {
+          const i = y * width + x;
+          if (!mask[i]) {
+            whole = false;
+            break;
+          }
+          sum += luminance({ r: picture.r[i] as number, g: picture.g[i] as number, b: picture.b[i] as number });
+        }
+      if (whole && sum > 0) stops.push(Math.log2(sum / (size * size)));
+    }
+  if (stops.length < 2) return { deviation: 0, spread: 0 };
+  stops.sort((a, b) => a - b);
+  const mean = stops.reduce((a, b) => a + b, 0) / stops.length;
+  const deviation = Math.sqrt(stops.reduce((a, s) => a + (s - mean) ** 2, 0) / stops.length);
+  const at = (q: number) => stops[Math.round(q * (stops.length - 1))] as number;
+  return { deviation, spread: at(0.95) - at(0.05) };
+}
+
+/** Level of a screen colour in percent of BT.709 video level, and its hue and saturation of the code values. */
+export function describeColour(c: Rgb, encode: (v: number) => number): { hue: number; saturation: number; level: number } {
+  const code = { r: encode(c.r), g: encode(c.g), b: encode(c.b) };
+  const { h, s } = rgbToHsv(code);
+  return { hue: h, saturation: s, level: 100 * luminance(code) };
+}

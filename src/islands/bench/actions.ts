@@ -1,0 +1,165 @@
+import { toast } from "sonner";
+import type { Region } from "../../core/image/plane";
+import type { Point } from "../../core/matte/polygon";
+import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
+import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
+import { GROUNDS } from "../../workers/grounds";
+import { measureWorker } from "./engine";
+import { complain, keep, look, move, plateFootage, redo, STEPS, settle, type Step, undo, useBench } from "./store";
+
+const state = useBench.getState;
+
+export const clearTool = (): void => useBench.setState({ tool: "look" });
+
+/** The recipe with its pass changed. */
+export const withPass = (recipe: Recipe, change: (pass: Pass) => Pass): Recipe => ({ ...recipe, passes: recipe.passes.map(change) });
+
+// --- Screen -------------------------------------------------------------------------------------------------------
+
+/** Samples the screen in a box of the shown frame. `more` adds to the boxes that are there. */
+export async function addSample(box: Region, more = false): Promise<void> {
+  const { recipe, view } = state();
+  const rounded = { frame: view.frame, x: Math.round(box.x), y: Math.round(box.y), width: Math.max(1, Math.round(box.width)), height: Math.max(1, Math.round(box.height)) };
+  const boxes = more ? [...recipe.screen.boxes, rounded] : [rounded];
+  try {
+    const sample = await measureWorker().sample(recipe, plateFootage(), boxes);
+    const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
+    settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({ ...r, screen: { boxes, colour: sample.colour } }));
+    if (view.view === "plate" && !recipe.screen.colour) look({ view: "matte" });
+  } catch (error) {
+    complain(error);
+  }
+}
+
+/** Proposes everything from measurement; one undoable change. */
+export async function proposeAll(): Promise<readonly string[]> {
+  const { recipe, view } = state();
+  try {
+    const { recipe: proposed, reasons } = await measureWorker().propose(recipe, plateFootage(), view.frame);
+    settle("Plate", "Whole key proposed from measurement", () => proposed);
+    return reasons;
+  } catch (error) {
+    complain(error);
+    return [];
+  }
+}
+
+// --- Bounds -------------------------------------------------------------------------------------------------------
+
+export function addShape(points: readonly Point[]): void {
+  const { garbage } = state().recipe.bounds;
+  let n = garbage.length + 1;
+  while (garbage.some((s) => s.id === `garbage-${n}`)) n++;
+  const shape: Shape = { id: `garbage-${n}`, name: `Garbage ${n}`, points: [...points], out: "outside", soft: 6 };
+  settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({ ...r, bounds: { garbage: [...r.bounds.garbage, shape] } }));
+  useBench.setState({ selectedShape: shape.id });
+}
+
+export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {
+  const apply = (r: Recipe): Recipe => ({ ...r, bounds: { garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) } });
+  if (settled) settle("Bounds", what, apply);
+  else move(apply);
+}
+
+export function removeShape(id: string): void {
+  const shape = state().recipe.bounds.garbage.find((s) => s.id === id);
+  if (!shape) return;
+  settle("Bounds", `${shape.name} removed`, (r) => ({ ...r, bounds: { garbage: r.bounds.garbage.filter((s) => s.id !== id) } }));
+  useBench.setState({ selectedShape: null });
+}
+
+// --- Looking ------------------------------------------------------------------------------------------------------
+
+/** What each step is best judged on when it is entered. */
+const STEP_VIEW: Partial<Record<Step, ReturnType<typeof state>["view"]["view"]>> = { Plate: "plate", Screen: "plate", Bounds: "bounds", Pull: "pull", Matte: "matte", Spill: "spillRemoved", Edge: "composite", Scene: "composite" };
+
+export function goToStep(step: Step): void {
+  clearTool();
+  look({ step, view: STEP_VIEW[step] ?? state().view.view });
+}
+
+export function goToFrame(frame: number): void {
+  const { frames } = state().shot.plate.info;
+  look({ frame: Math.min(frames, Math.max(1, Math.round(frame))) });
+}
+
+/** @param zoom screen pixels for a frame pixel, about the middle of what is shown; 0 fits */
+export function zoomTo(zoom: number): void {
+  const { view, shot } = state();
+  if (zoom === 0) look({ zoom: 0 });
+  else if (view.zoom > 0) look({ zoom });
+  else look({ zoom, centerX: shot.plate.info.width / 2, centerY: shot.plate.info.height / 2 });
+}
+
+const ZOOMS = [0.125, 0.25, 0.5, 1, 2, 4, 8, 16];
+function zoomStep(direction: 1 | -1): void {
+  const { zoom } = state().view;
+  const now = zoom > 0 ? zoom : 0.5;
+  const next = direction > 0 ? ZOOMS.find((z) => z > now * 1.01) : ZOOMS.findLast((z) => z < now * 0.99);
+  if (next) zoomTo(next);
+}
+
+export function toggleWipe(versionId?: number): void {
+  const { wipe, versions } = state();
+  const chosen = versionId ?? versions[0]?.id;
+  if (wipe && (versionId === undefined || wipe.versionId === versionId)) useBench.setState({ wipe: null, wipeDrawn: null });
+  else if (chosen === undefined) toast("Keep a version first; then wipe against it.");
+  else useBench.setState({ wipe: { versionId: chosen, at: 0.5 } });
+}
+
+// --- The list of actions: palette and keys -------------------------------------------------------------------------
+
+export interface Action {
+  readonly name: string;
+  readonly group: string;
+  /** As KeyboardEvent.key, with Ctrl+ and Shift+ before it. */
+  readonly keys?: string;
+  readonly run: () => void;
+}
+
+export function allActions(open: { deliver: () => void; log: () => void; palette: () => void }): Action[] {
+  const view = (name: string, keys: string, v: ReturnType<typeof state>["view"]["view"]): Action => ({ name: `Show ${name}`, group: "View", keys, run: () => look({ view: v }) });
+  return [
+    { name: "All actions", group: "General", keys: "Ctrl+k", run: open.palette },
+    { name: "Undo", group: "General", keys: "Ctrl+z", run: undo },
+    { name: "Redo", group: "General", keys: "Ctrl+Shift+z", run: redo },
+    { name: "Keep a version", group: "General", keys: "k", run: () => void keep(`Frame ${state().view.frame}`).catch(complain) },
+    { name: "Wipe against the last version", group: "View", keys: "w", run: () => toggleWipe() },
+    { name: "Log and versions", group: "General", keys: "l", run: open.log },
+    { name: "Deliver…", group: "General", keys: "Ctrl+Enter", run: open.deliver },
+    ...STEPS.map((step, i): Action => ({ name: `Go to ${step}`, group: "Steps", keys: String((i + 1) % 10), run: () => goToStep(step) })),
+    { name: "Propose the whole key", group: "Steps", run: () => void proposeAll() },
+    { name: "Sample the screen", group: "Tools", keys: "s", run: () => { goToStep("Screen"); useBench.setState({ tool: "sample" }); } },
+    { name: "Draw a garbage matte", group: "Tools", keys: "d", run: () => { goToStep("Bounds"); useBench.setState({ tool: "draw" }); } },
+    { name: "Put the tool down", group: "Tools", keys: "Escape", run: clearTool },
+    { name: "Remove the chosen garbage matte", group: "Tools", keys: "Delete", run: () => { const id = state().selectedShape; if (id) removeShape(id); } },
+    view("composite", "c", "composite"),
+    view("matte", "m", "matte"),
+    view("matte stretched", "x", "stretched"),
+    view("pull before levels", "u", "pull"),
+    view("plate", "p", "plate"),
+    view("spill removed", "r", "spillRemoved"),
+    { name: "Next ground", group: "View", keys: "g", run: () => look({ ground: GROUNDS[(GROUNDS.indexOf(state().view.ground) + 1) % GROUNDS.length] as (typeof GROUNDS)[number] }) },
+    { name: "Fit the frame", group: "View", keys: "f", run: () => zoomTo(0) },
+    { name: "One to one", group: "View", keys: "o", run: () => zoomTo(1 / (devicePixelRatio || 1)) },
+    { name: "Zoom in", group: "View", keys: "+", run: () => zoomStep(1) },
+    { name: "Zoom out", group: "View", keys: "-", run: () => zoomStep(-1) },
+    { name: "Next frame", group: "Frames", keys: "ArrowRight", run: () => goToFrame(state().view.frame + 1) },
+    { name: "Previous frame", group: "Frames", keys: "ArrowLeft", run: () => goToFrame(state().view.frame - 1) },
+    { name: "First frame", group: "Frames", keys: "Home", run: () => goToFrame(1) },
+    { name: "Last frame", group: "Frames", keys: "End", run: () => goToFrame(state().shot.plate.info.frames) },
+  ];
+}
+
+/** Runs the action of a key press, unless something is being typed or a list has the keys. */
+export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
+  const target = e.target as HTMLElement | null;
+  const ctrl = e.ctrlKey || e.metaKey;
+  if (target?.closest("input, select, textarea, [role=slider], [role=dialog], [role=menu]") && !(ctrl && /^[zk]$/i.test(e.key))) return;
+  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  const pressed = `${ctrl ? "Ctrl+" : ""}${e.shiftKey && ctrl ? "Shift+" : ""}${key}`;
+  const action = actions.find((a) => a.keys === pressed);
+  if (!action || e.altKey) return;
+  e.preventDefault();
+  action.run();
+}

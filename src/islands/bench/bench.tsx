@@ -1,0 +1,184 @@
+import { useEffect, useMemo, useState } from "react";
+import { Toaster } from "sonner";
+import { useStore } from "zustand";
+import type { Media } from "../../core/documents/media-info";
+import type { Shot } from "../../core/documents/shot";
+import { GROUNDS } from "../../workers/grounds";
+import type { View } from "../../workers/key-worker";
+import { call } from "../api";
+import { Button } from "../ui/button";
+import { timecode } from "../ui/format";
+import { allActions, goToStep, handleKey, zoomTo } from "./actions";
+import { startEngine } from "./engine";
+import { Ladder } from "./ladder";
+import { Palette } from "./palette";
+import { Records } from "./records";
+import { flushView, look, openShot, redo, undo, useBench } from "./store";
+import { Strip } from "./strip";
+import { Tuner } from "./tuner";
+import { Viewer, ZoomReadout } from "./viewer";
+
+/** The bench: one shot, from plate to delivered key. */
+export default function Bench({ shotId }: { shotId: number }) {
+  const [state, setState] = useState<"loading" | "ready" | { problem: string }>("loading");
+  useEffect(() => {
+    Promise.all([call<Shot>(`/api/shots/${shotId}`), call<Media[]>("/api/media")]).then(
+      ([shot, media]) => {
+        openShot(shot, media);
+        setState("ready");
+      },
+      (error: Error) => setState({ problem: error.message }),
+    );
+  }, [shotId]);
+  if (state === "ready") return <Open />;
+  return (
+    <main className="grid h-screen place-items-center">
+      {state === "loading" ? (
+        <p className="text-soft">Opening the shot…</p>
+      ) : (
+        <div className="max-w-md text-center" role="alert">
+          <h1 className="text-lg font-semibold">The shot could not be opened</h1>
+          <p className="mt-2 text-soft">{state.problem}</p>
+          <a href="/" className="mt-4 inline-block underline">
+            Jobs and shots
+          </a>
+        </div>
+      )}
+    </main>
+  );
+}
+
+function Open() {
+  const [palette, setPalette] = useState(false);
+  const [records, setRecords] = useState(false);
+  const actions = useMemo(() => allActions({ deliver: () => goToStep("Deliver"), log: () => setRecords(true), palette: () => setPalette(true) }), []);
+  useEffect(startEngine, []);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => handleKey(e, actions);
+    window.addEventListener("keydown", onKey);
+    window.addEventListener("pagehide", flushView);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("pagehide", flushView);
+    };
+  }, [actions]);
+  return (
+    <div className="flex h-screen min-w-[1100px] flex-col overflow-hidden select-none">
+      <Header onRecords={() => setRecords(true)} onPalette={() => setPalette(true)} />
+      <main className="flex min-h-0 grow">
+        <Ladder />
+        <div className="flex min-w-0 grow flex-col">
+          <div className="flex min-h-0 grow">
+            <div className="flex min-w-0 grow flex-col">
+              <Viewer />
+              <ViewBar />
+            </div>
+            <Tuner />
+          </div>
+          <Strip />
+        </div>
+      </main>
+      <Palette open={palette} onOpenChange={setPalette} actions={actions} />
+      <Records open={records} onOpenChange={setRecords} />
+      <Toaster theme="dark" position="bottom-center" toastOptions={{ style: { background: "#272727", color: "#ececec", border: "1px solid #3a3a3a" } }} />
+    </div>
+  );
+}
+
+const SAVING = { saved: "Saved", saving: "Saving…", failed: "Not saved" } as const;
+
+function Header({ onRecords, onPalette }: { onRecords: () => void; onPalette: () => void }) {
+  const shot = useBench((s) => s.shot);
+  const frame = useBench((s) => s.view.frame);
+  const saving = useBench((s) => s.saving);
+  const newest = useBench((s) => s.versions[0]?.number ?? 0);
+  const canUndo = useStore(useBench.temporal, (t) => t.pastStates.length > 0);
+  const canRedo = useStore(useBench.temporal, (t) => t.futureStates.length > 0);
+  const { info } = shot.plate;
+  return (
+    <header className="flex h-11 shrink-0 items-center gap-4 border-b border-black bg-page px-3.5">
+      <a href="/" className="font-bold tracking-tight">
+        Mellow Sieve
+      </a>
+      <h1 className="truncate text-soft">
+        {shot.job.name} <span className="text-faint">/</span> <span className="text-text">{shot.name}</span>
+      </h1>
+      <p className="figure ml-auto flex gap-4">
+        <span>{timecode(frame, info.rate, info.timecode)}</span>
+        <span>
+          <span className="text-soft">frame</span> <span data-testid="frame">{frame}</span> <span className="text-soft">of {info.frames}</span>
+        </span>
+      </p>
+      <span className="ml-auto w-16 text-right text-faint" role="status">
+        {SAVING[saving]}
+      </span>
+      <div className="flex gap-2">
+        <Button disabled={!canUndo} onClick={undo}>
+          Undo
+        </Button>
+        <Button disabled={!canRedo} onClick={redo}>
+          Redo
+        </Button>
+        <Button onClick={onPalette}>Actions</Button>
+        <Button onClick={onRecords}>{newest ? `Log · version ${newest}` : "Log"}</Button>
+        <Button look="accent" onClick={() => goToStep("Deliver")}>
+          Deliver
+        </Button>
+      </div>
+    </header>
+  );
+}
+
+const VIEW_NAMES: readonly (readonly [View, string, string])[] = [
+  ["composite", "Composite", "C"],
+  ["matte", "Matte", "M"],
+  ["stretched", "Stretched", "X"],
+  ["pull", "Pull", "U"],
+  ["plate", "Plate", "P"],
+  ["spillRemoved", "Spill out", "R"],
+];
+const GROUND_NAMES = { scene: "Scene", bright: "Bright", black: "Black", white: "White", checker: "Checks" } as const;
+
+function ViewBar() {
+  const view = useBench((s) => s.view.view);
+  const ground = useBench((s) => s.view.ground);
+  const zoom = useBench((s) => s.view.zoom);
+  const probeSize = useBench((s) => s.probeSize);
+  return (
+    <div className="flex h-11 shrink-0 items-center gap-3 bg-surround px-3">
+      <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
+        {VIEW_NAMES.map(([v, name, key]) => (
+          <Button key={v} role="radio" aria-checked={view === v} look={view === v ? "chosen" : "quiet"} title={`${name} (${key})`} className="!px-2 !py-0.5" onClick={() => look({ view: v })}>
+            {name}
+          </Button>
+        ))}
+      </div>
+      <div role="radiogroup" aria-label="Ground" className={`flex rounded-md bg-panel p-0.5 ${view === "composite" ? "" : "opacity-50"}`}>
+        {GROUNDS.map((g) => (
+          <Button key={g} role="radio" aria-checked={ground === g} look={ground === g ? "chosen" : "quiet"} title={`${GROUND_NAMES[g]} (G for the next)`} className="!px-2 !py-0.5" onClick={() => look({ ground: g, view: "composite" })}>
+            {GROUND_NAMES[g]}
+          </Button>
+        ))}
+      </div>
+      <div className="ml-auto flex items-center gap-1">
+        <label className="flex items-center gap-1 text-soft">
+          <span className="sr-only">Probe box</span>
+          <select value={probeSize} onChange={(e) => useBench.setState({ probeSize: Number(e.target.value) })} title="Probe box" className="rounded bg-panel px-1 py-1 text-text">
+            {[1, 5, 15].map((n) => (
+              <option key={n} value={n}>{`${n}×${n}`}</option>
+            ))}
+          </select>
+        </label>
+        <Button look={zoom === 0 ? "chosen" : "quiet"} className="!px-2 !py-0.5" title="Fit (F)" onClick={() => zoomTo(0)}>
+          Fit
+        </Button>
+        <Button look="quiet" className="!px-2 !py-0.5" title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
+          1:1
+        </Button>
+        <span className="w-11 text-right">
+          <ZoomReadout />
+        </span>
+      </div>
+    </div>
+  );
+}

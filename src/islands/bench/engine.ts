@@ -1,0 +1,186 @@
+import * as Comlink from "comlink";
+import type { DrawRequest, KeyWorkerApi, View } from "../../workers/key-worker";
+import { backgroundFootage, complain, figuresMeasured, keepExact, plateFootage, type Step, shownRecipe, useBench } from "./store";
+
+const start = () => Comlink.wrap<KeyWorkerApi>(new Worker(new URL("../../workers/key-worker.ts", import.meta.url), { type: "module" }));
+
+let drawer: ReturnType<typeof start> | undefined;
+let measurer: ReturnType<typeof start> | undefined;
+/** The worker that draws the viewer: never kept waiting by measuring. */
+export const drawWorker = () => (drawer ??= start());
+/** The worker that measures, samples and draws the ladder's small pictures. */
+export const measureWorker = () => (measurer ??= start());
+
+/** What the viewer shows, in the frame's pixels: set by the viewer when it is laid out, panned or zoomed. */
+export interface Window {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  /** Device pixels for a frame pixel. */
+  readonly density: number;
+}
+
+let shown: Window | undefined;
+let dirty = false;
+let drawing = false;
+
+export function setWindow(window: Window): void {
+  shown = window;
+  requestDraw();
+}
+
+/** Pixels that one drawing may cost while a hand moves; above, the picture is reduced first and completed at rest. */
+const HAND_PIXELS = 350_000;
+
+function drawRequest(hand: boolean): DrawRequest | null {
+  const s = useBench.getState();
+  if (!shown || !s.shot) return null;
+  const recipe = shownRecipe(s);
+  const { width: fw, height: fh } = s.shot.plate.info;
+  let reduce = Math.max(1, Math.floor(1 / shown.density + 1e-6));
+  const whole = shown.x <= 0 && shown.y <= 0 && shown.x + shown.width >= fw && shown.y + shown.height >= fh;
+  const width = whole ? fw : Math.min(shown.width, fw);
+  const height = whole ? fh : Math.min(shown.height, fh);
+  if (hand) while ((width * height) / (reduce * reduce) > HAND_PIXELS) reduce++;
+  return {
+    recipe,
+    plate: plateFootage(),
+    background: backgroundFootage(recipe),
+    frame: s.view.frame,
+    view: s.view.view,
+    ground: s.view.ground,
+    reduce,
+    ...(whole ? {} : { region: { x: shown.x, y: shown.y, width: shown.width, height: shown.height } }),
+  };
+}
+
+/** Redraws with what is current. Calls while a drawing runs fold into one that follows. */
+export function requestDraw(): void {
+  dirty = true;
+  if (!drawing) void drawLoop();
+}
+
+async function drawLoop(): Promise<void> {
+  drawing = true;
+  let completed = true;
+  while (dirty || !completed) {
+    const hand = dirty;
+    dirty = false;
+    const quick = drawRequest(hand);
+    if (!quick) break;
+    // The first answer to a change is a quick one; the full picture follows when nothing newer waits.
+    const full = hand ? drawRequest(false) : quick;
+    completed = quick.reduce === full?.reduce;
+    try {
+      const drawn = await drawWorker().draw(quick);
+      const wiped = await drawWipe(quick);
+      useBench.setState({ drawn, wipeDrawn: wiped, problem: null });
+    } catch (error) {
+      useBench.setState({ problem: error instanceof Error ? error.message : String(error) });
+      completed = true;
+    }
+    if (!completed && !dirty && useBench.getState().live) await new Promise((r) => setTimeout(r, 60));
+  }
+  drawing = false;
+}
+
+async function drawWipe(request: DrawRequest) {
+  const { wipe, versions } = useBench.getState();
+  const version = wipe && versions.find((v) => v.id === wipe.versionId);
+  if (!version) return null;
+  return drawWorker().draw({ ...request, recipe: version.recipe, background: backgroundFootage(version.recipe) });
+}
+
+// --- Measuring ----------------------------------------------------------------------------------------------------
+
+let measureDirty = false;
+let measuring = false;
+
+export function requestMeasure(): void {
+  measureDirty = true;
+  if (!measuring) void measureLoop();
+}
+
+const THUMBS: readonly (readonly [Step, View])[] = [
+  ["Plate", "plate"],
+  ["Screen", "plate"],
+  ["Bounds", "bounds"],
+  ["Pull", "pull"],
+  ["Matte", "matte"],
+  ["Spill", "spillRemoved"],
+  ["Edge", "composite"],
+  ["Scene", "composite"],
+];
+
+async function measureLoop(): Promise<void> {
+  measuring = true;
+  while (measureDirty) {
+    measureDirty = false;
+    const s = useBench.getState();
+    const { recipe, live, view } = s;
+    const { width } = s.shot.plate.info;
+    try {
+      const shownNow = live ?? recipe;
+      const figures = await measureWorker().measure(shownNow, plateFootage(), view.frame, live ? Math.max(1, Math.ceil(width / 480)) : 1);
+      const now = useBench.getState();
+      if (shownRecipe(now) === shownNow && now.view.frame === view.frame) {
+        useBench.setState({ figures, exact: live === null });
+        if (figures && !live) keepExact(figures);
+      }
+      if (figures && !live) figuresMeasured(recipe, figures);
+      if (!live && !measureDirty) await drawThumbs();
+    } catch (error) {
+      useBench.setState({ figures: null, exact: false });
+      if (!(error instanceof Error && /screen colour/i.test(error.message))) complain(error);
+    }
+  }
+  measuring = false;
+}
+
+async function drawThumbs(): Promise<void> {
+  const s = useBench.getState();
+  const { width } = s.shot.plate.info;
+  for (const [step, view] of THUMBS) {
+    if (measureDirty) return;
+    const drawn = await measureWorker().draw({
+      recipe: s.recipe,
+      plate: plateFootage(),
+      background: backgroundFootage(s.recipe),
+      frame: s.view.frame,
+      view,
+      ground: step === "Edge" ? "bright" : "scene",
+      reduce: Math.max(1, Math.floor(width / 160)),
+    });
+    useBench.setState({ thumbs: { ...useBench.getState().thumbs, [step]: drawn } });
+  }
+}
+
+let sweep = 0;
+/** Measures every frame at reduced scale for the strip. A newer call or a change of the recipe ends it. */
+export async function proveShot(): Promise<void> {
+  const mine = ++sweep;
+  const { recipe, shot } = useBench.getState();
+  const { frames, width } = shot.plate.info;
+  useBench.setState({ proof: { recipe, frames: [], total: frames } });
+  const reduce = Math.max(1, Math.ceil(width / 640));
+  for (let frame = 1; frame <= frames; frame++) {
+    const measured = await measureWorker().measure(recipe, plateFootage(), frame, reduce);
+    const { proof, recipe: current } = useBench.getState();
+    if (mine !== sweep || current !== recipe || !proof || !measured) return;
+    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, ...measured }] } });
+  }
+}
+
+/** Draws and measures whenever something changes that they depend on. Returns what stops it. */
+export function startEngine(): () => void {
+  requestDraw();
+  requestMeasure();
+  return useBench.subscribe((now, was) => {
+    const recipeChanged = shownRecipe(now) !== shownRecipe(was);
+    const frameChanged = now.view.frame !== was.view.frame;
+    if (recipeChanged || frameChanged || now.view.view !== was.view.view || now.view.ground !== was.view.ground || now.media !== was.media || now.wipe?.versionId !== was.wipe?.versionId)
+      requestDraw();
+    if (recipeChanged || frameChanged || now.live !== was.live) requestMeasure();
+  });
+}

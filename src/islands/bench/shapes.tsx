@@ -1,0 +1,146 @@
+import { useEffect, useState } from "react";
+import { Circle, Group, Layer, Line, Stage } from "react-konva";
+import type { Point } from "../../core/matte/polygon";
+import type { Shape } from "../../core/recipe/schema";
+import { addShape, changeShape, clearTool } from "./actions";
+import { shownRecipe, useBench } from "./store";
+import type { Mapping, Size } from "./viewer";
+
+/** Garbage shapes drawn and edited on the picture. */
+export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
+  const tool = useBench((s) => s.tool);
+  const step = useBench((s) => s.view.step);
+  const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
+  const selected = useBench((s) => s.selectedShape);
+  const [corners, setCorners] = useState<Point[]>([]);
+  const [pointer, setPointer] = useState<Point | null>(null);
+  const drawing = tool === "draw";
+  const editing = step === "Bounds";
+
+  useEffect(() => {
+    if (!drawing) {
+      setCorners([]);
+      setPointer(null);
+    }
+  }, [drawing]);
+
+  useEffect(() => {
+    if (!drawing) return;
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key === "Enter" && corners.length >= 3) close();
+      else if (e.key === "Backspace") setCorners(corners.slice(0, -1));
+      else return;
+      e.preventDefault();
+      e.stopPropagation();
+    };
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  });
+
+  const close = () => {
+    addShape(corners);
+    clearTool();
+  };
+
+  if ((!drawing && !editing) || size.width === 0) return null;
+  const flat = (points: readonly Point[]) => points.flatMap((p) => [p.x * map.zoomX + map.left, p.y * map.zoomY + map.top]);
+  const toFrame = (x: number, y: number): Point => ({ x: (x - map.left) / map.zoomX, y: (y - map.top) / map.zoomY });
+  const first = corners[0];
+
+  return (
+    <Stage
+      width={size.width}
+      height={size.height}
+      className="absolute inset-0"
+      style={{ pointerEvents: drawing || shapes.length > 0 ? "auto" : "none" }}
+      onPointerDown={(e) => {
+        if (!drawing || e.evt.button !== 0) return;
+        e.evt.stopPropagation();
+        const p = toFrame(e.evt.offsetX, e.evt.offsetY);
+        if (first && corners.length >= 3 && Math.hypot((p.x - first.x) * map.zoomX, (p.y - first.y) * map.zoomY) < 10) close();
+        else setCorners([...corners, p]);
+      }}
+      onPointerMove={(e) => drawing && setPointer(toFrame(e.evt.offsetX, e.evt.offsetY))}
+    >
+      <Layer>
+        {editing && shapes.map((shape) => <EditableShape key={shape.id} shape={shape} map={map} flat={flat} toFrame={toFrame} chosen={shape.id === selected} idle={drawing} />)}
+        {drawing && corners.length > 0 && (
+          <Group listening={false}>
+            <Line points={flat(pointer ? [...corners, pointer] : corners)} stroke="#000" strokeWidth={3} opacity={0.6} />
+            <Line points={flat(pointer ? [...corners, pointer] : corners)} stroke="#fff" strokeWidth={1.2} />
+            {corners.map((p, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: corners have no identity but their order
+              <Circle key={i} x={p.x * map.zoomX + map.left} y={p.y * map.zoomY + map.top} radius={i === 0 ? 6 : 4} fill="#fff" stroke="#000" />
+            ))}
+          </Group>
+        )}
+      </Layer>
+    </Stage>
+  );
+}
+
+interface EditProps {
+  readonly shape: Shape;
+  readonly map: Mapping;
+  readonly flat: (points: readonly Point[]) => number[];
+  readonly toFrame: (x: number, y: number) => Point;
+  readonly chosen: boolean;
+  readonly idle: boolean;
+}
+
+/** A shape whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
+function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
+  const put = (points: readonly Point[], settled: boolean, what: string) => changeShape(shape.id, { points: [...points] }, settled, `${shape.name}: ${what}`);
+  const moved = (i: number, p: Point) => shape.points.map((q, k) => (k === i ? p : q));
+  const insert = (at: Point) => {
+    let best = 0;
+    let bestDistance = Number.POSITIVE_INFINITY;
+    shape.points.forEach((a, i) => {
+      const b = shape.points[(i + 1) % shape.points.length] as Point;
+      const length2 = (b.x - a.x) ** 2 + (b.y - a.y) ** 2 || 1;
+      const t = Math.min(1, Math.max(0, ((at.x - a.x) * (b.x - a.x) + (at.y - a.y) * (b.y - a.y)) / length2));
+      const d = Math.hypot(a.x + t * (b.x - a.x) - at.x, a.y + t * (b.y - a.y) - at.y);
+      if (d < bestDistance) {
+        bestDistance = d;
+        best = i;
+      }
+    });
+    put([...shape.points.slice(0, best + 1), at, ...shape.points.slice(best + 1)], true, "corner added");
+  };
+  return (
+    <Group listening={!idle}>
+      <Line points={flat(shape.points)} closed stroke="#000" strokeWidth={4} opacity={0.5} listening={false} />
+      <Line
+        points={flat(shape.points)}
+        closed
+        stroke="#fff"
+        strokeWidth={chosen ? 2 : 1.2}
+        {...(chosen ? {} : { dash: [6, 4] })}
+        hitStrokeWidth={14}
+        onPointerDown={(e) => {
+          e.evt.stopPropagation();
+          useBench.setState({ selectedShape: shape.id });
+        }}
+        onDblClick={(e) => insert(toFrame(e.evt.offsetX, e.evt.offsetY))}
+      />
+      {chosen &&
+        shape.points.map((p, i) => (
+          <Circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: corners have no identity but their order
+            key={i}
+            x={p.x * map.zoomX + map.left}
+            y={p.y * map.zoomY + map.top}
+            radius={5}
+            hitStrokeWidth={12}
+            fill="#fff"
+            stroke="#000"
+            draggable
+            onPointerDown={(e) => e.evt.stopPropagation()}
+            onDragMove={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), false, "corner moved")}
+            onDragEnd={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), true, "corner moved")}
+            onDblClick={() => shape.points.length > 3 && put(shape.points.filter((_, k) => k !== i), true, "corner removed")}
+          />
+        ))}
+    </Group>
+  );
+}

@@ -1,0 +1,235 @@
+import { toast } from "sonner";
+import { temporal } from "zundo";
+import { create } from "zustand";
+import type { Media } from "../../core/documents/media-info";
+import type { LoggedFigures, LogEntry, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { Recipe } from "../../core/recipe/schema";
+import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
+import type { Ground } from "../../workers/grounds";
+import { call, ServerError } from "../api";
+
+export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
+export type Step = (typeof STEPS)[number];
+
+/** What a click or drag on the picture does. */
+export type Tool = "look" | "sample" | "draw";
+
+export interface BenchView extends Omit<ShotView, "step" | "view" | "ground"> {
+  readonly step: Step;
+  readonly view: View;
+  readonly ground: Ground;
+}
+
+interface Bench {
+  shot: Shot;
+  /** The settled recipe: what is saved and undone. */
+  recipe: Recipe;
+  /** The recipe while a hand moves. */
+  live: Recipe | null;
+  view: BenchView;
+  media: Media[];
+  versions: readonly Version[];
+  log: readonly LogEntry[];
+  /** Figures of the shown frame; `exact` when measured at full size for the settled recipe. */
+  figures: Measured | null;
+  exact: boolean;
+  drawn: Drawn | null;
+  /** The version that the wipe compares with, drawn for the same place. */
+  wipeDrawn: Drawn | null;
+  wipe: { versionId: number; at: number } | null;
+  thumbs: Partial<Record<Step, Drawn>>;
+  /** Figures over frames, measured by Proof, and the recipe they belong to. */
+  proof: { recipe: Recipe; frames: ({ frame: number } & Measured)[]; total: number } | null;
+  tool: Tool;
+  selectedShape: string | null;
+  probe: Probe | null;
+  probeSize: number;
+  problem: string | null;
+  saving: "saved" | "saving" | "failed";
+}
+
+export const useBench = create<Bench>()(
+  temporal((): Bench => ({}) as Bench, {
+    partialize: (s) => ({ recipe: s.recipe }),
+    equality: (a, b) => a.recipe === b.recipe,
+    limit: 500,
+  }),
+);
+
+const set = useBench.setState;
+const get = useBench.getState;
+
+/** Fills the store for one shot. Called once, before anything is shown. */
+export function openShot(shot: Shot, media: Media[]): void {
+  set({
+    shot,
+    recipe: shot.recipe,
+    live: null,
+    view: { ...shot.view, frame: Math.min(shot.view.frame, shot.plate.info.frames) } as BenchView,
+    media,
+    versions: shot.versions,
+    log: shot.log,
+    figures: null,
+    exact: false,
+    drawn: null,
+    wipeDrawn: null,
+    wipe: null,
+    thumbs: {},
+    proof: null,
+    tool: "look",
+    selectedShape: null,
+    probe: null,
+    probeSize: 5,
+    problem: null,
+    saving: "saved",
+  });
+  useBench.temporal.getState().clear();
+  revision = shot.revision;
+}
+
+export const plateFootage = (): Footage => {
+  const { id, info } = get().shot.plate;
+  return { id, frames: info.frames, reading: info.reading };
+};
+
+export function backgroundFootage(recipe: Recipe): Footage | null {
+  const found = get().media.find((m) => m.id === recipe.scene.background);
+  return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
+}
+
+/** The recipe to draw: the one in the hand, or the settled one. */
+export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
+
+const logged = (f: Measured | null): LoggedFigures | null => f && { holes: f.holes, residue: f.residue, edgeLoss: f.edgeLoss, clearance: f.clearance, spill: f.spill };
+
+// --- Saving -------------------------------------------------------------------------------------------------------
+
+let revision = 0;
+let queue: Promise<void> = Promise.resolve();
+/** Log entries that wait for the figures after them, by the recipe they belong to. */
+const waiting = new Map<Recipe, Promise<number | null>>();
+
+/** Saves in order, again and again until the server answers. */
+function enqueue<T>(work: () => Promise<T>): Promise<T | null> {
+  const run = async (): Promise<T | null> => {
+    for (let wait = 500; ; wait = Math.min(8000, wait * 2)) {
+      try {
+        set({ saving: "saving" });
+        const value = await work();
+        set({ saving: "saved" });
+        return value;
+      } catch (error) {
+        set({ saving: "failed" });
+        if (!(error instanceof ServerError) || error.status !== 0) {
+          toast.error(error instanceof Error ? error.message : String(error));
+          return null;
+        }
+        toast.error(error.message, { id: "offline" });
+        await new Promise((r) => setTimeout(r, wait));
+      }
+    }
+  };
+  const result = queue.then(run);
+  queue = result.then(() => undefined);
+  return result;
+}
+
+function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | null): void {
+  const { shot, view } = get();
+  const saved = enqueue(async () => {
+    const answer = await call<{ revision: number; entry: LogEntry | null }>(`/api/shots/${shot.id}/changes`, "POST", { recipe, revision, entry: { frame: view.frame, step, what, before } });
+    revision = answer.revision;
+    if (answer.entry) set({ log: [answer.entry, ...get().log] });
+    return answer.entry?.id ?? null;
+  });
+  waiting.set(recipe, saved);
+}
+
+/** Hands the exact figures of a settled recipe to its log entry. */
+export function figuresMeasured(recipe: Recipe, figures: Measured): void {
+  const entry = waiting.get(recipe);
+  if (!entry) return;
+  waiting.delete(recipe);
+  const { shot } = get();
+  void entry.then((id) => {
+    if (id === null) return;
+    void enqueue(async () => {
+      const updated = await call<LogEntry>(`/api/shots/${shot.id}/log/${id}`, "PATCH", { after: logged(figures) });
+      set({ log: get().log.map((e) => (e.id === id ? updated : e)) });
+    });
+  });
+}
+
+// --- Changing -----------------------------------------------------------------------------------------------------
+
+/** A change while the hand moves: drawn, not saved. */
+export function move(change: (recipe: Recipe) => Recipe): void {
+  set({ live: change(get().recipe), exact: false });
+}
+
+/** A settled change: one step of undo, one line in the log, saved at once. */
+export function settle(step: Step, what: string, change: (recipe: Recipe) => Recipe): void {
+  const state = get();
+  const next = change(state.recipe);
+  const before = state.exact ? logged(state.figures) : logged(lastExact);
+  set({ recipe: next, live: null, exact: false });
+  save(next, step, what, before);
+}
+
+let lastExact: Measured | null = null;
+export function keepExact(figures: Measured): void {
+  lastExact = figures;
+}
+
+export function undo(): void {
+  const { undo: back, pastStates } = useBench.temporal.getState();
+  if (!pastStates.length) return;
+  const before = logged(lastExact);
+  back();
+  set({ live: null, exact: false });
+  save(get().recipe, get().view.step, "Undo", before);
+}
+
+export function redo(): void {
+  const { redo: forward, futureStates } = useBench.temporal.getState();
+  if (!futureStates.length) return;
+  const before = logged(lastExact);
+  forward();
+  set({ live: null, exact: false });
+  save(get().recipe, get().view.step, "Redo", before);
+}
+
+let viewTimer: ReturnType<typeof setTimeout> | undefined;
+/** Changes what is shown; kept so that a reload comes back to it. */
+export function look(change: Partial<BenchView>): void {
+  const view = { ...get().view, ...change };
+  set({ view });
+  clearTimeout(viewTimer);
+  viewTimer = setTimeout(() => void call(`/api/shots/${get().shot.id}/view`, "PUT", view).catch(() => {}), 250);
+}
+
+/** Saves the view at once when the page goes. */
+export function flushView(): void {
+  if (get().shot) navigator.sendBeacon(`/api/shots/${get().shot.id}/view`, new Blob([JSON.stringify(get().view)], { type: "application/json" }));
+}
+
+export async function keep(name: string): Promise<void> {
+  const { shot, recipe, view, figures, exact } = get();
+  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", { name, recipe, figures: exact ? logged(figures) : null, frame: view.frame });
+  set({ versions: [version, ...get().versions] });
+  toast.success(`Kept as version ${version.number}`);
+}
+
+export async function rename(version: Version, name: string): Promise<void> {
+  const renamed = await call<Version>(`/api/shots/${get().shot.id}/versions/${version.id}`, "PATCH", { name });
+  set({ versions: get().versions.map((v) => (v.id === version.id ? renamed : v)) });
+}
+
+export const restore = (version: Version): void => settle(get().view.step, `Version ${version.number} “${version.name}” restored`, () => structuredClone(version.recipe));
+
+export async function refreshMedia(): Promise<void> {
+  set({ media: await call<Media[]>("/api/media") });
+}
+
+/** Says a failure of a background action. */
+export const complain = (error: unknown): void => void toast.error(error instanceof Error ? error.message : String(error));

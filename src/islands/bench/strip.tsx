@@ -1,0 +1,110 @@
+import { type PointerEvent, useRef } from "react";
+import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
+import { goToFrame } from "./actions";
+import { useBench } from "./store";
+
+/** The shot's frames under the measured curves. Drag to scrub. */
+export function Strip() {
+  const frames = useBench((s) => s.shot.plate.info.frames);
+  const frame = useBench((s) => s.view.frame);
+  const proof = useBench((s) => s.proof);
+  const recipe = useBench((s) => s.recipe);
+  const track = useRef<HTMLDivElement>(null);
+  const scrubbing = useRef(false);
+  const current = proof && proof.recipe === recipe && proof.frames.length > 0 ? proof.frames : null;
+  // The middle of a frame's place on the track, in percent.
+  const at = (n: number) => (100 * (n - 0.5)) / frames;
+  const scrub = (e: PointerEvent) => {
+    const r = (track.current as HTMLDivElement).getBoundingClientRect();
+    goToFrame(Math.floor(((e.clientX - r.left) / r.width) * frames) + 1);
+  };
+  const every = frames <= 60 ? 1 : frames <= 300 ? 5 : Math.ceil(frames / 60);
+  const numbered = frames <= 12 ? 1 : Math.ceil(frames / 12 / 5) * 5 || 5;
+  const ticks = Array.from({ length: frames }, (_, i) => i + 1).filter((n) => n === 1 || n === frames || n % every === 0);
+  const worst = current ? [...current].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3).filter((w) => w.holes + w.residue > 0) : [];
+  return (
+    <section aria-label="Frames" className="h-[124px] shrink-0 border-t border-black bg-page px-4 py-2.5">
+      <div className="flex h-5 items-center justify-between text-soft">
+        <span className="flex gap-4">
+          <LegendLine label="holes px" />
+          <LegendLine label="residue px" dash="4 3" />
+          {!current && <span className="text-faint">{frames > 1 ? "Proof measures every frame and draws its curves here." : "A still has one frame."}</span>}
+        </span>
+        {worst.length > 0 && (
+          <span>
+            worst{" "}
+            {worst.map((w) => (
+              <button type="button" key={w.frame} className="figure ml-1.5 rounded px-1 text-text hover:bg-raised" onClick={() => goToFrame(w.frame)}>
+                {w.frame}
+              </button>
+            ))}
+          </span>
+        )}
+      </div>
+      <div
+        ref={track}
+        data-testid="strip"
+        role="slider"
+        tabIndex={0}
+        aria-label="Frame"
+        aria-valuemin={1}
+        aria-valuemax={frames}
+        aria-valuenow={frame}
+        className="relative mt-1 h-[82px] cursor-ew-resize touch-none"
+        onPointerDown={(e) => {
+          scrubbing.current = true;
+          e.currentTarget.setPointerCapture(e.pointerId);
+          scrub(e);
+        }}
+        onPointerMove={(e) => scrubbing.current && scrub(e)}
+        onPointerUp={() => {
+          scrubbing.current = false;
+        }}
+        onKeyDown={(e) => {
+          const to = { ArrowLeft: frame - 1, ArrowRight: frame + 1, Home: 1, End: frames, PageUp: frame - 10, PageDown: frame + 10 }[e.key];
+          if (to === undefined) return;
+          e.preventDefault();
+          e.stopPropagation();
+          goToFrame(to);
+        }}
+      >
+        {current && (
+          <div className="pointer-events-none absolute inset-x-0 top-0 h-[52px]">
+            <ResponsiveContainer width="100%" height="100%">
+              <LineChart data={current} margin={{ top: 4, right: 0, bottom: 2, left: 0 }} accessibilityLayer={false}>
+                <XAxis dataKey="frame" type="number" domain={[0.5, frames + 0.5]} hide />
+                <YAxis hide domain={[0, "auto"]} />
+                <Line dataKey="holes" stroke="#ececec" strokeWidth={1.6} dot={false} isAnimationActive={false} />
+                <Line dataKey="residue" stroke="#b4b4b4" strokeWidth={1.4} strokeDasharray="4 3" dot={false} isAnimationActive={false} />
+              </LineChart>
+            </ResponsiveContainer>
+          </div>
+        )}
+        <div className="absolute inset-x-0 bottom-0 h-7 border-t border-line">
+          {ticks.map((n) => (
+            <span key={n} className="absolute top-0 w-px bg-faint" style={{ left: `${at(n)}%`, height: n === 1 || n % numbered === 0 ? 8 : 4 }} />
+          ))}
+          {ticks
+            .filter((n) => n === 1 || n % numbered === 0)
+            .map((n) => (
+              <span key={n} className="figure absolute top-2.5 -translate-x-1/2 text-[11px] text-faint" style={{ left: `${at(n)}%` }}>
+                {n}
+              </span>
+            ))}
+        </div>
+        <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-amber" style={{ left: `${at(frame)}%` }} />
+      </div>
+    </section>
+  );
+}
+
+function LegendLine({ label, dash }: { label: string; dash?: string }) {
+  return (
+    <span className="flex items-center gap-1.5">
+      <svg width="18" height="4" aria-hidden="true">
+        <line x1="0" x2="18" y1="2" y2="2" stroke="#d0d0d0" strokeWidth="2" {...(dash ? { strokeDasharray: dash } : {})} />
+      </svg>
+      {label}
+    </span>
+  );
+}

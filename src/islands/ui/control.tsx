@@ -1,0 +1,95 @@
+import { Slider } from "radix-ui";
+import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
+
+export interface ControlProps {
+  readonly label: string;
+  /** In the unit shown. */
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly step: number;
+  readonly unit: string;
+  readonly decimals?: number;
+  /** What a double click on the name returns to. */
+  readonly initial: number;
+  readonly hint?: string;
+  readonly disabled?: boolean;
+  /** While the hand moves. */
+  readonly onMove: (value: number) => void;
+  /** When the hand rests: one undoable change. */
+  readonly onSettle: (value: number) => void;
+}
+
+/**
+ * One number in a real unit: dragged, typed, nudged by arrow keys (Shift tenfold), reset by a double click on its name.
+ */
+export function Control(props: ControlProps) {
+  const { label, value, min, max, step, unit, decimals = 1, initial, hint, disabled = false, onMove, onSettle } = props;
+  const id = useId();
+  const [typed, setTyped] = useState<string | null>(null);
+  const typedNow = useRef<string | null>(null);
+  const write = (text: string | null) => {
+    typedNow.current = text;
+    setTyped(text);
+  };
+  const clip = (v: number) => Math.min(max, Math.max(min, Number(v.toFixed(6))));
+  const commit = () => {
+    const text = typedNow.current;
+    write(null);
+    if (text === null) return;
+    const v = Number(text.replace(",", "."));
+    if (text.trim() !== "" && Number.isFinite(v) && clip(v) !== value) onSettle(clip(v));
+  };
+  const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
+    if (e.key === "Enter") {
+      commit();
+      e.currentTarget.select();
+    } else if (e.key === "Escape") write(null);
+    else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+      e.preventDefault();
+      write(null);
+      onSettle(clip(value + (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 10 : 1)));
+    }
+  };
+  useEffect(() => {
+    if (disabled) write(null);
+  }, [disabled]);
+  return (
+    <div className={`py-1.5 ${disabled ? "opacity-45" : ""}`}>
+      <div className="flex items-center justify-between gap-2">
+        <label htmlFor={id} className="cursor-default select-none" onDoubleClick={() => !disabled && value !== initial && onSettle(initial)} title={`${hint ? `${hint}\n` : ""}Double-click resets to ${initial.toFixed(decimals)} ${unit}`}>
+          {label}
+        </label>
+        <span className="figure flex items-center rounded bg-page px-1.5 focus-within:ring-1 focus-within:ring-amber">
+          <input
+            id={id}
+            inputMode="decimal"
+            disabled={disabled}
+            className="w-14 bg-transparent py-0.5 text-right outline-none"
+            value={typed ?? value.toFixed(decimals)}
+            onChange={(e) => write(e.target.value)}
+            onFocus={(e) => e.target.select()}
+            onBlur={commit}
+            onKeyDown={onKey}
+          />
+          <span className="w-6 pl-1 text-faint">{unit}</span>
+        </span>
+      </div>
+      <Slider.Root
+        className="relative mt-1 flex h-4 touch-none items-center"
+        value={[value]}
+        min={min}
+        max={max}
+        step={step}
+        disabled={disabled}
+        onValueChange={([v]) => onMove(v as number)}
+        onValueCommit={([v]) => onSettle(v as number)}
+      >
+        <Slider.Track className="h-[3px] grow rounded bg-lifted">
+          <Slider.Range className="absolute h-[3px] rounded bg-faint" />
+        </Slider.Track>
+        <Slider.Thumb aria-label={label} aria-valuetext={`${value.toFixed(decimals)} ${unit}`} className="block size-3.5 rounded-full border border-black bg-text hover:bg-white" />
+      </Slider.Root>
+    </div>
+  );
+}

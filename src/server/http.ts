@@ -1,0 +1,48 @@
+import { z } from "zod";
+import { asComplaint, Complaint } from "./files/complaint";
+
+const json = (value: unknown, status = 200): Response =>
+  new Response(JSON.stringify(value), { status, headers: { "content-type": "application/json", "cache-control": "no-store" } });
+
+/** Runs an endpoint; its value becomes JSON, its errors a message that says what to do. */
+export async function answer(run: () => unknown): Promise<Response> {
+  try {
+    const value = await run();
+    return value instanceof Response ? value : json(value ?? {});
+  } catch (error) {
+    const complaint = asComplaint(error);
+    if (complaint.status === 500) console.error(error);
+    return json({ error: { what: complaint.what, remedy: complaint.remedy } }, complaint.status);
+  }
+}
+
+/** Recipes with many shapes stay far below this. */
+const MAX_JSON = 8 * 1024 * 1024;
+
+/** Reads and checks a JSON body. @throws Complaint that names the first wrong field */
+export async function readJson<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+  if (Number(request.headers.get("content-length") ?? 0) > MAX_JSON) throw new Complaint(413, "The request is too large.", "Send less at once.");
+  let body: unknown;
+  try {
+    body = await request.json();
+  } catch {
+    throw new Complaint(400, "The request is not valid JSON.", "Reload the page and try again.");
+  }
+  const result = schema.safeParse(body);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0];
+  throw new Complaint(422, `Not valid: ${issue?.path.length ? `${issue.path.join(".")}: ` : ""}${issue?.message ?? "unknown"}.`, "Nothing was changed; correct it and try again.");
+}
+
+/** A whole number from the address. */
+export function numberFrom(text: string | undefined): number {
+  const n = Number(text);
+  if (!text || !Number.isInteger(n) || n < 1) throw new Complaint(404, "There is nothing at this address.", "Go back to the jobs page.");
+  return n;
+}
+
+/** A content hash from the address. */
+export function hashFrom(text: string | undefined): string {
+  if (!text || !/^[0-9a-f]{64}$/.test(text)) throw new Complaint(404, "There is nothing at this address.", "Go back to the jobs page.");
+  return text;
+}

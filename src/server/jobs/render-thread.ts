@@ -1,0 +1,36 @@
+import type { DeliverySettings } from "../../core/documents/delivery";
+import type { Picture } from "../../core/image/plane";
+import type { Recipe } from "../../core/recipe/schema";
+import { asComplaint } from "../files/complaint";
+import { writeAside } from "../files/write-aside";
+import { encodePicture, interleave16 } from "../media/encode";
+import { frameFile } from "./delivery-files";
+import { type Footage, Renderer } from "./render";
+
+/** What a render thread is given: some frames of one delivery. */
+export interface RenderTask {
+  readonly deliveryId: number;
+  readonly recipe: Recipe;
+  readonly plate: Footage;
+  readonly settings: DeliverySettings;
+  readonly frames: readonly number[];
+}
+
+/** Runs in a server thread. Errors cross threads as plain ones that keep what to do about them. */
+export default async function renderFrames(task: RenderTask): Promise<void> {
+  try {
+    const renderer = new Renderer(task.recipe, task.plate);
+    for (const frame of task.frames) {
+      const { foreground } = await renderer.render(frame, ["foreground"]);
+      const picture = foreground as Picture;
+      const target = frameFile(task.deliveryId, task.settings, frame);
+      if (task.settings.format === "png") writeAside(target, await encodePicture(picture, "png", task.settings.alpha));
+      else {
+        const codes = interleave16(picture, task.settings.alpha, "bt709");
+        writeAside(target, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
+      }
+    }
+  } catch (error) {
+    throw new Error(asComplaint(error).message, { cause: error });
+  }
+}

@@ -1,0 +1,53 @@
+import { decodeRawFrame } from "../../core/image/raw-frame";
+import { type Evaluation, evaluate, type OutputName, type Source, type Sources } from "../../core/recipe/evaluate";
+import { plateReading, readingKey } from "../../core/recipe/reading";
+import type { Recipe } from "../../core/recipe/schema";
+import { StepCache } from "../../core/recipe/step-cache";
+import { FrameReader } from "../media/frames";
+import type { MediaInfo } from "../../core/documents/media-info";
+
+/** One file or sequence to read frames from. */
+export interface Footage {
+  readonly file: string;
+  readonly info: MediaInfo;
+}
+
+/** Which frame of a background lies behind a frame of the plate: the same number, holding the last one. */
+export const backgroundFrame = (plateFrame: number, info: MediaInfo): number => Math.min(plateFrame, info.frames);
+
+/** Renders frames of one plate one after the other, at full size. Keeps nothing between frames but what the steps share. */
+export class Renderer {
+  private readonly cache = new StepCache(512 * 1024 * 1024);
+  private readonly plate: FrameReader;
+  private readonly background: FrameReader | undefined;
+  private held: { frame: number; source: Source } | undefined;
+
+  constructor(
+    private readonly recipe: Recipe,
+    private readonly plateFootage: Footage,
+    private readonly backgroundFootage?: Footage,
+  ) {
+    this.plate = new FrameReader(plateFootage.file, plateFootage.info);
+    this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * 1024 * 1024);
+  }
+
+  /** @param frame from 1. The result is valid until the next call. */
+  async render(frame: number, outputs: readonly OutputName[]): Promise<Evaluation> {
+    const reading = plateReading(this.plateFootage.info.reading, this.recipe);
+    const picture = decodeRawFrame(await this.plate.frame(frame), reading);
+    const sources: Sources = {
+      plate: { key: `plate/${frame}/${readingKey(reading)}`, picture },
+      ...(outputs.some((o) => o === "composite" || o === "background") ? await this.behind(frame) : {}),
+    };
+    return evaluate(this.recipe, sources, { reduce: 1, outputs }, this.cache);
+  }
+
+  private async behind(frame: number): Promise<{ background?: Source }> {
+    if (!this.background || !this.backgroundFootage) return {};
+    const { info } = this.backgroundFootage;
+    const number = backgroundFrame(frame, info);
+    if (this.held?.frame !== number)
+      this.held = { frame: number, source: { key: `background/${number}`, picture: decodeRawFrame(await this.background.frame(number), info.reading) } };
+    return { background: this.held.source };
+  }
+}

@@ -1,0 +1,49 @@
+import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
+import { Complaint } from "../files/complaint";
+import { openArguments, run } from "./ffmpeg";
+import type { MediaInfo } from "../../core/documents/media-info";
+import { fetchFor } from "./pixel-formats";
+import type { FrameIndex } from "./probe";
+
+/** Parts the bytes of one raw frame into planes of 16-bit codes. */
+function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
+  const fetch = fetchFor(info.pixelFormat);
+  if (!fetch) throw new Complaint(422, `The pixel format ${info.pixelFormat} is not read.`, "Export the clip in another format.");
+  const sizes = planeSizes(info.width, info.height, fetch.layout);
+  const arrived: Uint16Array[] = [];
+  let at = 0;
+  for (const s of sizes) {
+    const n = s.width * s.height;
+    const plane = new Uint16Array(n);
+    if (fetch.bytes === 1) plane.set(bytes.subarray(at, at + n));
+    else Buffer.from(plane.buffer).set(bytes.subarray(at, at + 2 * n));
+    arrived.push(plane);
+    at += n * fetch.bytes;
+  }
+  return { width: info.width, height: info.height, layout: fetch.layout, planes: sizes.map((_, k) => arrived[fetch.order[k] as number] as Uint16Array) };
+}
+
+/**
+ * Decodes `count` frames from frame `first` (from 1) in one go, by its own time in the file: exact past GOP borders and
+ * with B-frames, since the decoder starts at the key frame before and drops what is earlier.
+ * @returns the frames that exist; fewer than asked at the end of the clip
+ */
+export async function decodeClipFrames(file: string, info: MediaInfo, index: FrameIndex, first: number, count: number): Promise<RawFrame[]> {
+  const fetch = fetchFor(info.pixelFormat);
+  if (!fetch) throw new Complaint(422, `The pixel format ${info.pixelFormat} is not read.`, "Export the clip in another format.");
+  const time = index.times[first - 1];
+  if (time === undefined) throw new Complaint(404, `There is no frame ${first}.`, `The clip has frames 1 to ${info.frames}.`);
+  const before = index.times[first - 2];
+  // Half-way to the frame before, so that rounding in the container's time base cannot pick a neighbour.
+  const seek = before === undefined ? [] : ["-ss", String(Math.max(0, (time + before) / 2 - index.start))];
+  const size = planeSizes(info.width, info.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);
+  const result = await run(
+    "ffmpeg",
+    ["-v", "error", "-nostdin", ...seek, ...openArguments(file), "-map", "0:v:0", "-an", "-vsync", "0", "-frames:v", String(count), "-pix_fmt", fetch.pixelFormat, "-f", "rawvideo", "pipe:1"],
+    { maxBytes: size * count },
+  );
+  const whole = Math.floor(result.stdout.length / size);
+  if (whole === 0)
+    throw new Complaint(422, `Frame ${first} cannot be decoded: the clip is damaged there.`, "Use the frames before it, or export the clip again.");
+  return Array.from({ length: whole }, (_, i) => readPlanes(result.stdout.subarray(i * size, (i + 1) * size), info));
+}

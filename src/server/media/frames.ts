@@ -1,0 +1,100 @@
+import { openSync, readSync, closeSync } from "node:fs";
+import type { RawFrame } from "../../core/image/raw-frame";
+import { Complaint } from "../files/complaint";
+import { decodeClipFrames } from "./clips";
+import type { MediaInfo } from "../../core/documents/media-info";
+import { type FrameIndex, indexFrames } from "./probe";
+import { patternFile } from "./sequences";
+import { decodeStill, type StillFormat, stillFormat } from "./stills";
+
+const bytesOf = (f: RawFrame) => f.planes.reduce((n, p) => n + p.byteLength, 0);
+/** Frames decoded at once when a clip is entered: what follows is likely wanted next. */
+const AHEAD = 8;
+
+/** Random access to the frames of one plate, clean plate or background, with the last ones kept. */
+export class FrameReader {
+  private readonly kept = new Map<number, RawFrame>();
+  private keptBytes = 0;
+  private readonly pending = new Map<number, Promise<RawFrame>>();
+  private index: Promise<FrameIndex> | undefined;
+
+  /**
+   * @param file absolute path; a pattern for a sequence
+   * @param maxBytes most bytes of decoded frames kept
+   */
+  constructor(
+    private readonly file: string,
+    private readonly info: MediaInfo,
+    private readonly maxBytes = 256 * 1024 * 1024,
+  ) {}
+
+  /** @param number from 1 @throws Complaint when there is no such frame or it cannot be decoded */
+  async frame(number: number): Promise<RawFrame> {
+    if (!Number.isInteger(number) || number < 1 || number > this.info.frames)
+      throw new Complaint(404, `There is no frame ${number}.`, `Frames run from 1 to ${this.info.frames}.`);
+    const kept = this.kept.get(number);
+    if (kept) {
+      this.kept.delete(number);
+      this.kept.set(number, kept);
+      return kept;
+    }
+    const pending = this.pending.get(number);
+    if (pending) return pending;
+    if (this.info.kind !== "clip") return this.hold(number, this.decodeOne(number));
+    const count = Math.min(AHEAD, this.info.frames - number + 1);
+    this.index ??= indexFrames(this.file);
+    const batch = this.index.then((index) => decodeClipFrames(this.file, this.info, index, number, count));
+    let first: Promise<RawFrame> | undefined;
+    for (let i = 0; i < count; i++) {
+      if (this.kept.has(number + i) || this.pending.has(number + i)) continue;
+      const one = this.hold(
+        number + i,
+        batch.then((frames) => {
+          const frame = frames[i];
+          if (!frame) throw new Complaint(422, `Frame ${number + i} cannot be decoded: the clip is damaged there.`, "Use the frames before it, or export the clip again.");
+          return frame;
+        }),
+      );
+      if (i === 0) first = one;
+      else one.catch(() => {});
+    }
+    return first as Promise<RawFrame>;
+  }
+
+  private hold(number: number, decoding: Promise<RawFrame>): Promise<RawFrame> {
+    const held = decoding
+      .then((frame) => {
+        this.kept.set(number, frame);
+        this.keptBytes += bytesOf(frame);
+        for (const [n, f] of this.kept) {
+          if (this.keptBytes <= this.maxBytes || n === number) break;
+          this.kept.delete(n);
+          this.keptBytes -= bytesOf(f);
+        }
+        return frame;
+      })
+      .finally(() => this.pending.delete(number));
+    this.pending.set(number, held);
+    return held;
+  }
+
+  private async decodeOne(number: number): Promise<RawFrame> {
+    const file = this.info.kind === "sequence" ? patternFile(this.file, this.info.firstNumber + number - 1) : this.file;
+    const head = Buffer.alloc(16);
+    let handle: number;
+    try {
+      handle = openSync(file, "r");
+    } catch {
+      throw new Complaint(404, `Frame ${number} is missing on disk.`, "Bring the plate in again.");
+    }
+    try {
+      readSync(handle, head, 0, 16, 0);
+    } finally {
+      closeSync(handle);
+    }
+    const frame = await decodeStill(file, stillFormat(head) as StillFormat);
+    if (frame.width !== this.info.width || frame.height !== this.info.height)
+      throw new Complaint(422, `Frame ${number} is ${frame.width}×${frame.height}, the others ${this.info.width}×${this.info.height}.`, "Bring in frames of one size.");
+    return frame;
+  }
+}

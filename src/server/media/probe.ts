@@ -1,0 +1,144 @@
+import { open } from "node:fs/promises";
+import { z } from "zod";
+import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
+import type { Transfer } from "../../core/color/transfer";
+import type { Matrix } from "../../core/color/ycbcr";
+import type { Siting } from "../../core/image/raw-frame";
+import { Complaint } from "../files/complaint";
+import { openArguments, run } from "./ffmpeg";
+import type { MediaInfo } from "../../core/documents/media-info";
+import { fetchFor } from "./pixel-formats";
+import { probeStill, stillFormat } from "./stills";
+
+const READS = "Stills: PNG, JPEG, TIFF, WebP, EXR. Clips: H.264, HEVC, ProRes, VP9 and others in MP4, MOV, WebM or MKV.";
+
+/** Tells a file by its content, not its name. @throws Complaint for what cannot be read */
+export async function probeFile(file: string): Promise<MediaInfo> {
+  const handle = await open(file, "r");
+  let head: Buffer;
+  try {
+    const { size } = await handle.stat();
+    if (size === 0) throw new Complaint(422, "The file is empty (0 bytes).", "Copy it again from its source.");
+    head = Buffer.alloc(16);
+    await handle.read(head, 0, 16, 0);
+  } finally {
+    await handle.close();
+  }
+  const format = stillFormat(head);
+  return format ? probeStill(file, format) : probeClip(file);
+}
+
+const probeSchema = z.object({
+  streams: z.array(
+    z.object({
+      codec_type: z.string().optional(),
+      codec_name: z.string().optional(),
+      width: z.number().optional(),
+      height: z.number().optional(),
+      pix_fmt: z.string().optional(),
+      r_frame_rate: z.string().optional(),
+      avg_frame_rate: z.string().optional(),
+      nb_frames: z.string().optional(),
+      sample_aspect_ratio: z.string().optional(),
+      field_order: z.string().optional(),
+      color_transfer: z.string().optional(),
+      color_space: z.string().optional(),
+      color_range: z.string().optional(),
+      chroma_location: z.string().optional(),
+      channels: z.number().optional(),
+      sample_rate: z.string().optional(),
+      tags: z.record(z.string(), z.string()).optional(),
+    }),
+  ),
+  format: z.object({ format_name: z.string(), start_time: z.string().optional(), tags: z.record(z.string(), z.string()).optional() }),
+});
+
+const ratio = (text: string | undefined, by: RegExp): { num: number; den: number } | undefined => {
+  const [num, den] = (text ?? "").split(by).map(Number);
+  return num && den && Number.isFinite(num) && Number.isFinite(den) ? { num, den } : undefined;
+};
+
+const TRANSFER_NAMES: Record<string, Transfer> = { bt709: "bt709", smpte170m: "bt709", "bt2020-10": "bt709", "bt2020-12": "bt709", "iec61966-2-1": "srgb", gamma22: "gamma22", bt470m: "gamma22", linear: "linear" };
+const MATRIX_NAMES: Record<string, Matrix> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
+const SITING_NAMES: Record<string, Siting> = { left: "left", center: "center", topleft: "topleft" };
+
+/** Times of every frame in showing order, in seconds from the file's start. */
+export interface FrameIndex {
+  readonly times: readonly number[];
+  /** What to add to seek positions: the container's own start. */
+  readonly start: number;
+}
+
+async function ffprobeJson(file: string) {
+  const result = await run("ffprobe", ["-v", "error", "-show_streams", "-show_format", "-of", "json", ...openArguments(file)]);
+  if (result.code !== 0) {
+    const cut = /moov atom not found|Invalid data|End of file|EBML|truncat/i.test(result.stderr);
+    throw new Complaint(
+      422,
+      cut ? "This is not a clip that can be read: its content is damaged, cut short, or not video at all." : "The file cannot be read as a clip.",
+      `Copy or export it again. ${READS}`,
+    );
+  }
+  return probeSchema.parse(JSON.parse(result.stdout.toString()));
+}
+
+/** Reads the packets' times: what makes random access exact with B-frames, edit lists and uneven rates. */
+export async function indexFrames(file: string): Promise<FrameIndex> {
+  const result = await run("ffprobe", ["-v", "error", "-select_streams", "v:0", "-show_entries", "packet=pts_time,dts_time,flags:format=start_time", "-of", "json", ...openArguments(file)]);
+  const text = z
+    .object({ packets: z.array(z.object({ pts_time: z.string().optional(), dts_time: z.string().optional(), flags: z.string().optional() })).optional(), format: z.object({ start_time: z.string().optional() }).optional() })
+    .parse(JSON.parse(result.stdout.toString() || "{}"));
+  const times = (text.packets ?? [])
+    .filter((p) => !p.flags?.includes("D"))
+    .map((p) => Number(p.pts_time ?? p.dts_time))
+    .filter((t) => Number.isFinite(t))
+    .sort((a, b) => a - b);
+  return { times, start: Number(text.format?.start_time ?? 0) || 0 };
+}
+
+async function probeClip(file: string): Promise<MediaInfo> {
+  const probe = await ffprobeJson(file);
+  const video = probe.streams.find((s) => s.codec_type === "video" && s.width && s.height);
+  if (!video?.width || !video.height) throw new Complaint(422, "The file holds no pictures.", READS);
+  if (video.width > MAX_SIDE || video.height > MAX_SIDE || video.width * video.height > MAX_PIXELS)
+    throw new Complaint(422, `Frames of ${video.width}×${video.height} are too large.`, `At most ${MAX_SIDE} px a side and ${MAX_PIXELS / 1e6} megapixels.`);
+  const fetch = fetchFor(video.pix_fmt ?? "");
+  if (!fetch)
+    throw new Complaint(422, `The pixel format ${video.pix_fmt ?? "of this file"} is not read.`, "Export the clip as 4:2:0, 4:2:2, 4:4:4 Y'CbCr or RGB with 8 to 16 bits.");
+  const { times } = await indexFrames(file);
+  if (times.length === 0) throw new Complaint(422, "No frame of the clip can be read.", "Copy or export it again.");
+  const promised = Number(video.nb_frames ?? 0);
+  const rate = ratio(video.r_frame_rate, /\//) ?? ratio(video.avg_frame_rate, /\//) ?? { num: 25, den: 1 };
+  const aspect = ratio(video.sample_aspect_ratio, /:/);
+  const audio = probe.streams.find((s) => s.codec_type === "audio");
+  const isRgb = fetch.layout.kind === "rgb";
+  const transfer = TRANSFER_NAMES[video.color_transfer ?? ""];
+  const matrix = MATRIX_NAMES[video.color_space ?? ""];
+  const siting = SITING_NAMES[video.chroma_location ?? ""];
+  const full = video.color_range === "pc" || /^yuvj/.test(video.pix_fmt ?? "");
+  const timecode = [video.tags, probe.format.tags, ...probe.streams.map((s) => s.tags)].map((t) => t?.timecode).find(Boolean) ?? null;
+  return {
+    kind: "clip",
+    format: probe.format.format_name.split(",")[0] as string,
+    codec: video.codec_name ?? "unknown",
+    width: video.width,
+    height: video.height,
+    frames: times.length,
+    firstNumber: 1,
+    rate,
+    pixelFormat: video.pix_fmt ?? "",
+    layout: fetch.layout,
+    reading: {
+      transfer: transfer ?? (isRgb ? "srgb" : "bt709"),
+      matrix: matrix ?? (video.height >= 720 ? "bt709" : "bt601"),
+      range: isRgb || full ? "full" : "limited",
+      siting: siting ?? "left",
+    },
+    stated: { transfer: !!transfer, matrix: !!matrix, range: video.color_range !== undefined || full, siting: !!siting },
+    pixelAspect: aspect ? aspect.num / aspect.den : 1,
+    fieldOrder: video.field_order ?? "unknown",
+    timecode,
+    audio: audio ? { codec: audio.codec_name ?? "unknown", channels: audio.channels ?? 0, sampleRate: Number(audio.sample_rate ?? 0) } : null,
+    warning: promised > times.length ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.` : null,
+  };
+}

@@ -1,0 +1,216 @@
+import * as Comlink from "comlink";
+import { rgbToHsv } from "../core/color/hue";
+import { encodeWith } from "../core/color/transfer";
+import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
+import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
+import { type Proposal, proposeRecipe } from "../core/recipe/auto";
+import { type Evaluation, evaluate, type OutputName, snapRegion, type Source, type Sources } from "../core/recipe/evaluate";
+import { plateReading, readingKey } from "../core/recipe/reading";
+import type { Recipe } from "../core/recipe/schema";
+import { StepCache } from "../core/recipe/step-cache";
+import { straightOverOpaque } from "../core/scene/over";
+import { measureEvenness } from "../core/screen/find";
+import { type PlateReport, reportPlate } from "../core/screen/report";
+import { type ScreenSample, sampleScreen } from "../core/screen/sample";
+import { displayMap, displayMatte, displayPicture } from "./display";
+import { type Ground, makeGround } from "./grounds";
+
+/** A plate or background as the worker needs to know it. */
+export interface Footage {
+  readonly id: string;
+  readonly frames: number;
+  readonly reading: ColourReading;
+}
+
+export const VIEWS = ["composite", "matte", "stretched", "pull", "plate", "bounds", "spillRemoved", "spillMap"] as const;
+export type View = (typeof VIEWS)[number];
+
+/** What is to be drawn. */
+export interface DrawRequest {
+  readonly recipe: Recipe;
+  readonly plate: Footage;
+  readonly background: Footage | null;
+  readonly frame: number;
+  readonly view: View;
+  readonly ground: Ground;
+  readonly region?: Region;
+  readonly reduce: number;
+}
+
+/** A drawn picture, ready for a canvas, and where in the frame it lies. */
+export interface Drawn {
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+  readonly width: number;
+  readonly height: number;
+  /** Full-frame pixels covered. */
+  readonly region: Region;
+  readonly reduce: number;
+}
+
+export interface Measured {
+  readonly holes: number;
+  readonly residue: number;
+  readonly edgeLoss: number;
+  readonly clearance: number | null;
+  readonly spill: number;
+  readonly softBand: number;
+  /** Pull histogram, 128 bins over 0…1, as shares of the frame. */
+  readonly histogram: number[];
+  /** Evenness of the screen in this frame, in stops; null before a screen is sampled. */
+  readonly evenness: number | null;
+}
+
+export interface Probe {
+  readonly box: Region;
+  readonly plate: { r: number; g: number; b: number };
+  readonly code: { r: number; g: number; b: number };
+  readonly hue: number;
+  readonly matte: number | null;
+  readonly composite: { r: number; g: number; b: number } | null;
+}
+
+/** Most bytes of decoded frames kept. */
+const FRAME_BYTES = 400 * 1024 * 1024;
+
+/** The plate, with what bounds throw away darkened. */
+function dimmed({ plate, garbage }: Evaluation): Picture {
+  const p = plate as Picture;
+  if (!garbage) return p;
+  const dim = (c: Float32Array) => c.map((v, i) => v * (1 - 0.9 * (garbage.data[i] as number)));
+  return { width: p.width, height: p.height, r: dim(p.r), g: dim(p.g), b: dim(p.b) };
+}
+
+class KeyWorker {
+  private readonly cache = new StepCache(500 * 1024 * 1024);
+  private readonly frames = new Map<string, Promise<Picture>>();
+  private sizes = new Map<string, number>();
+
+  private async fetchFrame(id: string, frame: number): Promise<RawFrame> {
+    const response = await fetch(`/api/media/${id}/frames/${frame}`);
+    if (!response.ok) {
+      const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
+      throw new Error(body?.error ? `${body.error.what} ${body.error.remedy}` : `Frame ${frame} could not be loaded. Check that the server is running.`);
+    }
+    return unpackRawFrame(await response.arrayBuffer());
+  }
+
+  /** One decoded frame; the last ones are kept within a bound of bytes. */
+  private source(footage: Footage, frame: number, reading: ColourReading): Promise<Source> {
+    const key = `${footage.id}/${frame}/${readingKey(reading)}`;
+    let picture = this.frames.get(key);
+    if (picture) this.frames.delete(key);
+    else {
+      picture = this.fetchFrame(footage.id, frame).then((raw) => {
+        this.sizes.set(key, raw.width * raw.height * 12);
+        return decodeRawFrame(raw, reading);
+      });
+      picture.catch(() => this.frames.delete(key));
+    }
+    this.frames.set(key, picture);
+    let bytes = 0;
+    for (const k of [...this.frames.keys()].reverse()) {
+      bytes += this.sizes.get(k) ?? 0;
+      if (bytes > FRAME_BYTES && k !== key) {
+        this.frames.delete(k);
+        this.sizes.delete(k);
+      }
+    }
+    return picture.then((p) => ({ key, picture: p }));
+  }
+
+  private async sources(recipe: Recipe, plate: Footage, background: Footage | null, frame: number): Promise<Sources> {
+    const front = this.source(plate, frame, plateReading(plate.reading, recipe));
+    const back = background && this.source(background, Math.min(frame, background.frames), background.reading);
+    const [p, b] = await Promise.all([front, back]);
+    return { plate: p, ...(b ? { background: b } : {}) };
+  }
+
+  /** Draws one view of one frame. */
+  async draw(request: DrawRequest): Promise<Drawn> {
+    const { recipe, view, ground } = request;
+    const needsBackground = view === "composite" && ground === "scene" ? request.background : null;
+    const sources = await this.sources(recipe, request.plate, needsBackground, request.frame);
+    const { width: fw, height: fh } = sources.plate.picture;
+    const { reduce } = request;
+    const snapped = snapRegion(request.region ?? { x: 0, y: 0, width: fw, height: fh }, reduce, fw, fh);
+    const region = { x: snapped.x * reduce, y: snapped.y * reduce, width: snapped.width * reduce, height: snapped.height * reduce };
+    const ask = (...outputs: OutputName[]): Evaluation => evaluate(recipe, sources, { reduce, outputs, ...(request.region ? { region: request.region } : {}) }, this.cache);
+    const pixels = this.paint(view, ground, recipe, ask, reduce, region);
+    return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
+  }
+
+  private paint(view: View, ground: Ground, recipe: Recipe, ask: (...o: OutputName[]) => Evaluation, reduce: number, region: Region): Uint8ClampedArray<ArrayBuffer> {
+    if (view === "bounds") return displayPicture(dimmed(ask("plate", "garbage")));
+    // Before a screen is sampled there is only the plate to see.
+    if (view === "plate" || !recipe.screen.colour) return displayPicture(ask("plate").plate as Picture);
+    if (view === "matte") return displayMatte(ask("matte").matte as Plane);
+    if (view === "pull") return displayMatte(ask("pull").pull as Plane);
+    if (view === "stretched") return displayMatte(ask("matte").matte as Plane, 8);
+    if (view === "spillRemoved") return displayPicture(ask("spillRemoved").spillRemoved as Picture);
+    if (view === "spillMap") return displayMap(ask("spillMap").spillMap as Plane);
+    if (ground === "scene") return displayPicture(ask("composite").composite as Picture);
+    const front = ask("foreground").foreground as Picture;
+    return displayPicture(straightOverOpaque(front, front.a as Float32Array, makeGround(ground, front.width, front.height, reduce, region.x, region.y)));
+  }
+
+  /** Figures of a whole frame. @param reduce 1 for the exact ones */
+  async measure(recipe: Recipe, plate: Footage, frame: number, reduce: number): Promise<Measured | null> {
+    if (!recipe.screen.colour) return null;
+    const sources = await this.sources(recipe, plate, null, frame);
+    const { figures, pull, plate: picture } = evaluate(recipe, sources, { reduce, outputs: ["figures", "pull", "plate"] }, this.cache);
+    const histogram = new Array<number>(128).fill(0);
+    const data = (pull as Plane).data;
+    for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
+    const mask = Uint8Array.from(data, (m) => (m < 0.5 ? 1 : 0));
+    const evenness = measureEvenness(picture as Picture, mask).deviation;
+    const { figures: f, spill } = figures as NonNullable<typeof figures>;
+    return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
+  }
+
+  /** Robust average of the sample boxes, each on its own frame. */
+  async sample(recipe: Recipe, plate: Footage, boxes: Recipe["screen"]["boxes"]): Promise<ScreenSample> {
+    const reading = plateReading(plate.reading, recipe);
+    const found: ScreenSample[] = [];
+    for (const box of boxes) found.push(sampleScreen((await this.source(plate, Math.min(box.frame, plate.frames), reading)).picture, [box]));
+    const first = found[0] as ScreenSample;
+    if (found.length === 1) return first;
+    const total = found.reduce((n, s) => n + s.pixels - s.rejected, 0);
+    const mean = (pick: (s: ScreenSample) => { r: number; g: number; b: number }) => {
+      const m = { r: 0, g: 0, b: 0 };
+      for (const s of found) for (const c of ["r", "g", "b"] as const) m[c] += (pick(s)[c] * (s.pixels - s.rejected)) / total;
+      return m;
+    };
+    return { colour: mean((s) => s.colour), noise: mean((s) => s.noise), pixels: found.reduce((n, s) => n + s.pixels, 0), rejected: found.reduce((n, s) => n + s.rejected, 0) };
+  }
+
+  async propose(recipe: Recipe, plate: Footage, frame: number): Promise<Proposal> {
+    const { picture } = await this.source(plate, frame, plateReading(plate.reading, recipe));
+    return proposeRecipe(picture, frame, recipe);
+  }
+
+  async report(recipe: Recipe, plate: Footage, frame: number, chroma: string): Promise<PlateReport> {
+    const reading = plateReading(plate.reading, recipe);
+    const { picture } = await this.source(plate, frame, reading);
+    return reportPlate(picture, reading.transfer, chroma);
+  }
+
+  /** Averages a box of `size` × `size` px around a point of the full frame. */
+  async probe(request: Omit<DrawRequest, "view" | "region" | "reduce" | "ground">, x: number, y: number, size: number): Promise<Probe> {
+    const { recipe, plate, frame } = request;
+    const sources = await this.sources(recipe, plate, request.background, frame);
+    const p = sources.plate.picture;
+    const half = (size - 1) / 2;
+    const box = clipRegion({ x: Math.floor(x) - half, y: Math.floor(y) - half, width: size, height: size }, p.width, p.height);
+    const screen = recipe.screen.colour !== null;
+    const part = evaluate(recipe, sources, { reduce: 1, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] }, this.cache);
+    const mean = (c: Float32Array) => c.reduce((a, b) => a + b, 0) / c.length;
+    const rgb = (q: Picture) => ({ r: mean(q.r), g: mean(q.g), b: mean(q.b) });
+    const average = rgb(part.plate as Picture);
+    const encode = encodeWith(plateReading(plate.reading, recipe).transfer);
+    const code = { r: encode(average.r), g: encode(average.g), b: encode(average.b) };
+    return { box, plate: average, code, hue: rgbToHsv(code).h, matte: part.matte ? mean(part.matte.data) : null, composite: part.composite ? rgb(part.composite) : null };
+  }
+}
+
+export type KeyWorkerApi = KeyWorker;
+Comlink.expose(new KeyWorker());
