@@ -9,8 +9,8 @@ import { execFileSync } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import sharp from "sharp";
-import { gaussianBlur } from "../src/core/image/blur";
 import { linearToSrgb, srgbToLinear } from "../src/core/color/srgb";
+import { gaussianBlur } from "../src/core/image/blur";
 
 interface Scene {
   width: number;
@@ -64,8 +64,22 @@ for (let f = 0; f < scene.frames; f++) {
     const shot = path.join(work, "sub.png");
     execFileSync(
       "povray",
-      [`+I${name}.pov`, `+O${shot}`, `+W${scene.width}`, `+H${scene.height}`, "-D", "-A", "+FN16", "-GA", "-V", `+K${clock}`,
-        `Declare=Mode=${mode}`, `Declare=Jx=${jx}`, `Declare=Jy=${jy}`, `Declare=RadCount=${scene.rays}`],
+      [
+        `+I${name}.pov`,
+        `+O${shot}`,
+        `+W${scene.width}`,
+        `+H${scene.height}`,
+        "-D",
+        "-A",
+        "+FN16",
+        "-GA",
+        "-V",
+        `+K${clock}`,
+        `Declare=Mode=${mode}`,
+        `Declare=Jx=${jx}`,
+        `Declare=Jy=${jy}`,
+        `Declare=RadCount=${scene.rays}`,
+      ],
       { cwd: path.join(here, "scenes"), stdio: "ignore" },
     );
     const { data } = await sharp(readFileSync(shot)).toColourspace("rgb16").raw({ depth: "ushort" }).toBuffer({ resolveWithObject: true });
@@ -76,7 +90,10 @@ for (let f = 0; f < scene.frames; f++) {
   }
   if (scene.defocus) soften(sum, scene.defocus);
   const out = Uint16Array.from(sum, (v) => Math.min(65535, Math.round(65535 * linearToSrgb(v / scene.subframes))));
-  const png = await sharp(out, { raw: { width: scene.width, height: scene.height, channels: 3 } }).toColourspace("rgb16").png({ compressionLevel: 9 }).toBuffer();
+  const png = await sharp(out, { raw: { width: scene.width, height: scene.height, channels: 3 } })
+    .toColourspace("rgb16")
+    .png({ compressionLevel: 9 })
+    .toBuffer();
   writeFileSync(`${target}.part`, png);
   renameSync(`${target}.part`, target);
   console.log(`${name} frame ${f + 1} of ${scene.frames}`);

@@ -20,7 +20,14 @@ if (!listJobs().some((j) => j.name === JOB)) {
   const proposed = proposeRecipe(first, 1).recipe;
   // Wide enough for the arm's swing over the whole shot; the corners of the screen are out.
   const garbage = [
-    [0, 520], [230, 440], [330, 210], [520, 40], [900, 40], [1010, 420], [1090, 719], [0, 719],
+    [0, 520],
+    [230, 440],
+    [330, 210],
+    [520, 40],
+    [900, 40],
+    [1010, 420],
+    [1090, 720],
+    [0, 720],
   ].map(([x, y]) => ({ x: x as number, y: y as number }));
   const recipe: Recipe = {
     ...proposed,

@@ -4,7 +4,11 @@ import path from "node:path";
 import { build } from "esbuild";
 
 const root = path.resolve(import.meta.dirname, "..");
-const astro = spawnSync(process.execPath, [path.join(root, "node_modules/astro/astro.js"), "build", "--silent"], { cwd: root, stdio: "inherit", env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" } });
+const astro = spawnSync(process.execPath, [path.join(root, "node_modules/astro/astro.js"), "build", "--silent"], {
+  cwd: root,
+  stdio: "inherit",
+  env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" },
+});
 if (astro.status !== 0) process.exit(astro.status ?? 1);
 await build({
   absWorkingDir: root,

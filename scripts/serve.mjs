@@ -4,7 +4,11 @@ import path from "node:path";
 import { root, say, stop } from "./setup.mjs";
 
 export async function serve({ host = process.env.HOST ?? "127.0.0.1", port = process.env.PORT ?? "4417" } = {}) {
-  const child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], { cwd: root, stdio: "inherit", env: { ...process.env, HOST: host, PORT: port } });
+  const child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
+    cwd: root,
+    stdio: "inherit",
+    env: { ...process.env, HOST: host, PORT: port },
+  });
   let ended = false;
   child.on("exit", (code) => {
     ended = true;

@@ -31,11 +31,16 @@ const onPath = (name) =>
     }
   });
 
-const lockHash = () => createHash("sha256").update(readFileSync(path.join(root, "package-lock.json"))).update(process.version).digest("hex");
+const lockHash = () =>
+  createHash("sha256")
+    .update(readFileSync(path.join(root, "package-lock.json")))
+    .update(process.version)
+    .digest("hex");
 
 export function ensureNode() {
   const [major = 0, minor = 0] = process.versions.node.split(".").map(Number);
-  if (major < 20 || (major === 20 && minor < 9)) stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
+  if (major < 20 || (major === 20 && minor < 9))
+    stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
 }
 
 export function ensurePackages() {
@@ -43,7 +48,10 @@ export function ensurePackages() {
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lockHash()) return;
   say("Installing packages (a minute or two the first time)…");
   if (run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]) !== 0)
-    stop("The packages could not be installed.", "Check the network to the npm registry. better-sqlite3 may need a compiler: apt-get install -y python3 make g++");
+    stop(
+      "The packages could not be installed.",
+      "Check the network to the npm registry. better-sqlite3 may need a compiler: apt-get install -y python3 make g++",
+    );
   writeFileSync(stamp, lockHash());
 }
 
@@ -72,7 +80,10 @@ export function ensureFfmpeg() {
 
 export function ensureChromium() {
   if (process.env.CHROMIUM_PATH || ensureProgram("chromium", "chromium")) return;
-  stop("The browser tests need Chromium.", "As root: apt-get update && apt-get install -y chromium — or set CHROMIUM_PATH to its executable.");
+  stop(
+    "The browser tests need Chromium.",
+    "As root: apt-get update && apt-get install -y chromium — or set CHROMIUM_PATH to its executable.",
+  );
 }
 
 const SOURCES = ["src", "public", "astro.config.mjs", "package-lock.json", "tsconfig.json", "scripts/build.mjs"];

@@ -6,7 +6,10 @@ const HOSTS = new Set(["127.0.0.1", "localhost", "[::1]", ...(process.env.MELLOW
 const hostOf = (text: string): string => text.replace(/:\d+$/, "").toLowerCase();
 
 const refuse = (what: string): Response =>
-  new Response(JSON.stringify({ error: { what, remedy: "Open Mellow Sieve at the address it printed when it started." } }), { status: 403, headers: { "content-type": "application/json" } });
+  new Response(JSON.stringify({ error: { what, remedy: "Open Mellow Sieve at the address it printed when it started." } }), {
+    status: 403,
+    headers: { "content-type": "application/json" },
+  });
 
 resumeDeliveries();
 

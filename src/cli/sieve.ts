@@ -1,9 +1,10 @@
 import { mkdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { Command, CommanderError, Option } from "commander";
-import { scoreMatte } from "../core/measure/score";
-import { decodeRawFrame } from "../core/image/raw-frame";
+import { chromaFormat } from "../core/documents/media-info";
 import type { Picture, Plane } from "../core/image/plane";
+import { decodeRawFrame } from "../core/image/raw-frame";
+import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import type { Evaluation, OutputName } from "../core/recipe/evaluate";
 import { plateReading } from "../core/recipe/reading";
@@ -15,7 +16,6 @@ import { outputName } from "../server/jobs/delivery-files";
 import { type Footage, Renderer } from "../server/jobs/render";
 import { encodeMatte, encodePicture, FORMATS, type StillOutput } from "../server/media/encode";
 import { FrameReader } from "../server/media/frames";
-import { chromaFormat } from "../core/documents/media-info";
 import { probeFile } from "../server/media/probe";
 import { isPattern, probeSequence } from "../server/media/sequences";
 
@@ -65,7 +65,8 @@ async function readMatte(name: string): Promise<Plane> {
   return { width: picture.width, height: picture.height, data: picture.r };
 }
 
-const print = (json: boolean | undefined, value: object, lines: () => string[]) => console.log(json ? JSON.stringify(value) : lines().join("\n"));
+const print = (json: boolean | undefined, value: object, lines: () => string[]) =>
+  console.log(json ? JSON.stringify(value) : lines().join("\n"));
 
 const program = new Command("sieve")
   .description("Pull a key, measure it and render it, with no server running.")
@@ -114,7 +115,8 @@ function noteClean(clean: string | undefined): void {
 
 function parseEmits(text: string): Emit[] {
   const emits = text.split(",").map((e) => e.trim());
-  for (const e of emits) if (!(EMITS as readonly string[]).includes(e)) throw new UsageError(`"${e}" is not an output; choose from ${EMITS.join(", ")}.`);
+  for (const e of emits)
+    if (!(EMITS as readonly string[]).includes(e)) throw new UsageError(`"${e}" is not an output; choose from ${EMITS.join(", ")}.`);
   return emits as Emit[];
 }
 
@@ -143,28 +145,47 @@ program
   .option("--emit <list>", `comma list of ${EMITS.join(", ")}`, "matte")
   .addOption(new Option("--format <format>", "file format").choices(FORMATS).default("png"))
   .option("--json", "print one JSON object")
-  .action(async (plate: string, o: { out: string; recipe?: string; clean?: string; background?: string; frames?: string; emit: string; format: StillOutput; json?: boolean }) => {
-    const emits = parseEmits(o.emit);
-    const absent = emits.find((e) => e === "levelled" || e === "cleanplate");
-    if (absent) throw new Complaint(422, `This recipe makes no ${absent === "levelled" ? "levelled plate" : "clean plate"}.`, "Leave it out of --emit: recipes of version 1 pull against one screen colour.");
-    noteClean(o.clean);
-    const footage = await openFootage(plate);
-    const background = o.background ? await openFootage(o.background) : undefined;
-    const [first, last] = parseRange(o.frames, footage.info.frames);
-    const recipe = o.recipe ? readRecipe(o.recipe) : proposeRecipe(await readFrame(footage, first), first).recipe;
-    const renderer = new Renderer(recipe, footage, background);
-    mkdirSync(o.out, { recursive: true });
-    const files: string[] = [];
-    for (let frame = first; frame <= last; frame++) {
-      const rendered = await renderer.render(frame, emits as OutputName[]);
-      for (const emit of emits) {
-        const file = path.join(o.out, outputName(emit, frame, o.format));
-        writeAside(file, await encodeEmit(emit, rendered, o.format));
-        files.push(file);
+  .action(
+    async (
+      plate: string,
+      o: {
+        out: string;
+        recipe?: string;
+        clean?: string;
+        background?: string;
+        frames?: string;
+        emit: string;
+        format: StillOutput;
+        json?: boolean;
+      },
+    ) => {
+      const emits = parseEmits(o.emit);
+      const absent = emits.find((e) => e === "levelled" || e === "cleanplate");
+      if (absent)
+        throw new Complaint(
+          422,
+          `This recipe makes no ${absent === "levelled" ? "levelled plate" : "clean plate"}.`,
+          "Leave it out of --emit: recipes of version 1 pull against one screen colour.",
+        );
+      noteClean(o.clean);
+      const footage = await openFootage(plate);
+      const background = o.background ? await openFootage(o.background) : undefined;
+      const [first, last] = parseRange(o.frames, footage.info.frames);
+      const recipe = o.recipe ? readRecipe(o.recipe) : proposeRecipe(await readFrame(footage, first), first).recipe;
+      const renderer = new Renderer(recipe, footage, background);
+      mkdirSync(o.out, { recursive: true });
+      const files: string[] = [];
+      for (let frame = first; frame <= last; frame++) {
+        const rendered = await renderer.render(frame, emits as OutputName[]);
+        for (const emit of emits) {
+          const file = path.join(o.out, outputName(emit, frame, o.format));
+          writeAside(file, await encodeEmit(emit, rendered, o.format));
+          files.push(file);
+        }
       }
-    }
-    print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
-  });
+      print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
+    },
+  );
 
 program
   .command("score <matte> <truth>")
@@ -173,7 +194,13 @@ program
   .option("--json", "print one JSON object")
   .action(async (matte: string, truth: string, o: { region?: string; json?: boolean }) => {
     const score = scoreMatte(await readMatte(matte), await readMatte(truth), o.region ? await readMatte(o.region) : undefined);
-    print(o.json, score, () => [`SAD ${score.sad.toFixed(3)}`, `MSE ${score.mse.toExponential(4)}`, `gradient ${score.gradient.toFixed(4)}`, `connectivity ${score.connectivity.toFixed(3)}`, `over ${score.pixels} pixels`]);
+    print(o.json, score, () => [
+      `SAD ${score.sad.toFixed(3)}`,
+      `MSE ${score.mse.toExponential(4)}`,
+      `gradient ${score.gradient.toFixed(4)}`,
+      `connectivity ${score.connectivity.toFixed(3)}`,
+      `over ${score.pixels} pixels`,
+    ]);
   });
 
 try {

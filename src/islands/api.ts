@@ -10,14 +10,20 @@ export class ServerError extends Error {
 
 async function failure(response: Response): Promise<ServerError> {
   const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
-  return new ServerError(response.status, body?.error ? `${body.error.what} ${body.error.remedy}`.trim() : "The server gave no answer that can be read. Try again.");
+  return new ServerError(
+    response.status,
+    body?.error ? `${body.error.what} ${body.error.remedy}`.trim() : "The server gave no answer that can be read. Try again.",
+  );
 }
 
 /** Calls an endpoint. @throws ServerError with what is wrong and what to do; status 0 when the server does not answer */
 export async function call<T>(path: string, method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE" = "GET", body?: unknown): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }) });
+    response = await fetch(path, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+    });
   } catch {
     throw new ServerError(0, "The server does not answer. Check that it is running; what you did is kept in this window.");
   }

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import type { z } from "zod";
 import { asComplaint, Complaint } from "./files/complaint";
 
 const json = (value: unknown, status = 200): Response =>
@@ -21,7 +21,8 @@ const MAX_JSON = 8 * 1024 * 1024;
 
 /** Reads and checks a JSON body. @throws Complaint that names the first wrong field */
 export async function readJson<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
-  if (Number(request.headers.get("content-length") ?? 0) > MAX_JSON) throw new Complaint(413, "The request is too large.", "Send less at once.");
+  if (Number(request.headers.get("content-length") ?? 0) > MAX_JSON)
+    throw new Complaint(413, "The request is too large.", "Send less at once.");
   let body: unknown;
   try {
     body = await request.json();
@@ -31,7 +32,11 @@ export async function readJson<T>(request: Request, schema: z.ZodType<T>): Promi
   const result = schema.safeParse(body);
   if (result.success) return result.data;
   const issue = result.error.issues[0];
-  throw new Complaint(422, `Not valid: ${issue?.path.length ? `${issue.path.join(".")}: ` : ""}${issue?.message ?? "unknown"}.`, "Nothing was changed; correct it and try again.");
+  throw new Complaint(
+    422,
+    `Not valid: ${issue?.path.length ? `${issue.path.join(".")}: ` : ""}${issue?.message ?? "unknown"}.`,
+    "Nothing was changed; correct it and try again.",
+  );
 }
 
 /** A whole number from the address. */

@@ -1,6 +1,18 @@
 import { and, asc, desc, eq, max } from "drizzle-orm";
-import { type Change, figuresSchema, type Keep, type ListedJob, type LogEntry, type LoggedFigures, nameSchema, type Shot, type ShotView, type Version, viewSchema } from "../core/documents/shot";
 import type { Media } from "../core/documents/media-info";
+import {
+  type Change,
+  figuresSchema,
+  type Keep,
+  type ListedJob,
+  type LogEntry,
+  type LoggedFigures,
+  nameSchema,
+  type Shot,
+  type ShotView,
+  type Version,
+  viewSchema,
+} from "../core/documents/shot";
 import { defaultRecipe, parseRecipe, type Recipe, recipeSchema } from "../core/recipe/schema";
 import { database } from "./db/open";
 import { jobs, log, shots, versions } from "./db/schema";
@@ -23,22 +35,45 @@ export function listJobs(): ListedJob[] {
         .map((s) => {
           const plate = getMedia(s.plateId);
           const recipe = recipeSchema.safeParse(s.recipe);
-          return { id: s.id, name: s.name, plateId: s.plateId, plateName: plate.name, info: plate.info, touched: recipe.success && recipe.data.screen.colour !== null, updatedAt: s.updatedAt };
+          return {
+            id: s.id,
+            name: s.name,
+            plateId: s.plateId,
+            plateName: plate.name,
+            info: plate.info,
+            touched: recipe.success && recipe.data.screen.colour !== null,
+            updatedAt: s.updatedAt,
+          };
         }),
     }));
 }
 
 export function createJob(name: string): number {
-  return Number(database().insert(jobs).values({ name: nameSchema.parse(name), createdAt: Date.now() }).run().lastInsertRowid);
+  return Number(
+    database()
+      .insert(jobs)
+      .values({ name: nameSchema.parse(name), createdAt: Date.now() })
+      .run().lastInsertRowid,
+  );
 }
 
-export function createShot(jobId: number, name: string, plateId: string, recipe: Recipe = defaultRecipe(), view: Partial<ShotView> = {}): number {
+export function createShot(
+  jobId: number,
+  name: string,
+  plateId: string,
+  recipe: Recipe = defaultRecipe(),
+  view: Partial<ShotView> = {},
+): number {
   const db = database();
-  if (!db.select().from(jobs).where(eq(jobs.id, jobId)).get()) throw new Complaint(404, "There is no such job.", "Choose a job from the list.");
+  if (!db.select().from(jobs).where(eq(jobs.id, jobId)).get())
+    throw new Complaint(404, "There is no such job.", "Choose a job from the list.");
   getMedia(plateId);
   const now = Date.now();
   return Number(
-    db.insert(shots).values({ jobId, name: nameSchema.parse(name), plateId, recipe, view: viewSchema.parse(view), createdAt: now, updatedAt: now }).run().lastInsertRowid,
+    db
+      .insert(shots)
+      .values({ jobId, name: nameSchema.parse(name), plateId, recipe, view: viewSchema.parse(view), createdAt: now, updatedAt: now })
+      .run().lastInsertRowid,
   );
 }
 
@@ -93,20 +128,33 @@ export function saveChange(id: number, change: Change): { revision: number; entr
     const row = tx.select({ revision: shots.revision }).from(shots).where(eq(shots.id, id)).get();
     if (!row) throw new Complaint(404, "There is no such shot.", "Choose a shot from the list.");
     if (row.revision !== change.revision)
-      throw new Complaint(409, "This shot was changed in another window meanwhile.", "Reload to see that state; your last change here was not saved over it.");
+      throw new Complaint(
+        409,
+        "This shot was changed in another window meanwhile.",
+        "Reload to see that state; your last change here was not saved over it.",
+      );
     const background = change.recipe.scene.background;
     if (background) getMedia(background);
     const revision = row.revision + 1;
     tx.update(shots).set({ recipe: change.recipe, revision, updatedAt: Date.now() }).where(eq(shots.id, id)).run();
     if (!change.entry) return { revision, entry: null };
-    const entry = tx.insert(log).values({ shotId: id, at: Date.now(), ...change.entry }).returning().get();
+    const entry = tx
+      .insert(log)
+      .values({ shotId: id, at: Date.now(), ...change.entry })
+      .returning()
+      .get();
     return { revision, entry: entryOf(entry) };
   });
 }
 
 /** Adds the figures after a change, which are measured once it has settled. */
 export function completeEntry(shotId: number, entryId: number, after: LoggedFigures): LogEntry {
-  const row = database().update(log).set({ after }).where(and(eq(log.id, entryId), eq(log.shotId, shotId))).returning().get();
+  const row = database()
+    .update(log)
+    .set({ after })
+    .where(and(eq(log.id, entryId), eq(log.shotId, shotId)))
+    .returning()
+    .get();
   if (!row) throw new Complaint(404, "There is no such log entry.", "Reload the page.");
   return entryOf(row);
 }
@@ -126,8 +174,19 @@ export const listLog = (shotId: number, most = 200): LogEntry[] =>
 export function keepVersion(shotId: number, keep: Keep): Version {
   shotRow(shotId);
   return database().transaction((tx) => {
-    const last = tx.select({ n: max(versions.number) }).from(versions).where(eq(versions.shotId, shotId)).get()?.n ?? 0;
-    return versionOf(tx.insert(versions).values({ shotId, number: last + 1, createdAt: Date.now(), ...keep }).returning().get());
+    const last =
+      tx
+        .select({ n: max(versions.number) })
+        .from(versions)
+        .where(eq(versions.shotId, shotId))
+        .get()?.n ?? 0;
+    return versionOf(
+      tx
+        .insert(versions)
+        .values({ shotId, number: last + 1, createdAt: Date.now(), ...keep })
+        .returning()
+        .get(),
+    );
   });
 }
 
@@ -141,4 +200,3 @@ export function renameVersion(shotId: number, versionId: number, name: string): 
   if (!row) throw new Complaint(404, "There is no such version.", "Choose one from the list.");
   return versionOf(row);
 }
-

@@ -38,4 +38,5 @@ export function displayMatte(m: Plane, stretch = 1): Uint8ClampedArray<ArrayBuff
 }
 
 /** Light taken from the screen primary, as grey, brightened. */
-export const displayMap = (m: Plane): Uint8ClampedArray<ArrayBuffer> => displayMatte({ ...m, data: m.data.map((v) => Math.min(1, Math.sqrt(Math.max(0, v)))) });
+export const displayMap = (m: Plane): Uint8ClampedArray<ArrayBuffer> =>
+  displayMatte({ ...m, data: m.data.map((v) => Math.min(1, Math.sqrt(Math.max(0, v)))) });

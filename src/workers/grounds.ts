@@ -10,7 +10,14 @@ const CHECK_LIGHT = 0.32;
 const CHECK_DARK = 0.16;
 
 /** A solid or checked ground. @param originX, originY full-frame pixel of the top left corner, so that checks stay in place */
-export function makeGround(ground: Exclude<Ground, "scene">, width: number, height: number, reduce: number, originX: number, originY: number): Picture {
+export function makeGround(
+  ground: Exclude<Ground, "scene">,
+  width: number,
+  height: number,
+  reduce: number,
+  originX: number,
+  originY: number,
+): Picture {
   const p = makePicture(width, height);
   if (ground === "bright") {
     p.r.fill(BRIGHT[0]);

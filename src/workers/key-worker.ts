@@ -4,7 +4,7 @@ import { encodeWith } from "../core/color/transfer";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
-import { type Evaluation, evaluate, type OutputName, snapRegion, type Source, type Sources } from "../core/recipe/evaluate";
+import { type Evaluation, evaluate, type OutputName, type Source, type Sources, snapRegion } from "../core/recipe/evaluate";
 import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
@@ -89,7 +89,9 @@ class KeyWorker {
     const response = await fetch(`/api/media/${id}/frames/${frame}`);
     if (!response.ok) {
       const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
-      throw new Error(body?.error ? `${body.error.what} ${body.error.remedy}` : `Frame ${frame} could not be loaded. Check that the server is running.`);
+      throw new Error(
+        body?.error ? `${body.error.what} ${body.error.remedy}` : `Frame ${frame} could not be loaded. Check that the server is running.`,
+      );
     }
     return unpackRawFrame(await response.arrayBuffer());
   }
@@ -134,12 +136,20 @@ class KeyWorker {
     const { reduce } = request;
     const snapped = snapRegion(request.region ?? { x: 0, y: 0, width: fw, height: fh }, reduce, fw, fh);
     const region = { x: snapped.x * reduce, y: snapped.y * reduce, width: snapped.width * reduce, height: snapped.height * reduce };
-    const ask = (...outputs: OutputName[]): Evaluation => evaluate(recipe, sources, { reduce, outputs, ...(request.region ? { region: request.region } : {}) }, this.cache);
+    const ask = (...outputs: OutputName[]): Evaluation =>
+      evaluate(recipe, sources, { reduce, outputs, ...(request.region ? { region: request.region } : {}) }, this.cache);
     const pixels = this.paint(view, ground, recipe, ask, reduce, region);
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
   }
 
-  private paint(view: View, ground: Ground, recipe: Recipe, ask: (...o: OutputName[]) => Evaluation, reduce: number, region: Region): Uint8ClampedArray<ArrayBuffer> {
+  private paint(
+    view: View,
+    ground: Ground,
+    recipe: Recipe,
+    ask: (...o: OutputName[]) => Evaluation,
+    reduce: number,
+    region: Region,
+  ): Uint8ClampedArray<ArrayBuffer> {
     if (view === "bounds") return displayPicture(dimmed(ask("plate", "garbage")));
     // Before a screen is sampled there is only the plate to see.
     if (view === "plate" || !recipe.screen.colour) return displayPicture(ask("plate").plate as Picture);
@@ -150,7 +160,9 @@ class KeyWorker {
     if (view === "spillMap") return displayMap(ask("spillMap").spillMap as Plane);
     if (ground === "scene") return displayPicture(ask("composite").composite as Picture);
     const front = ask("foreground").foreground as Picture;
-    return displayPicture(straightOverOpaque(front, front.a as Float32Array, makeGround(ground, front.width, front.height, reduce, region.x, region.y)));
+    return displayPicture(
+      straightOverOpaque(front, front.a as Float32Array, makeGround(ground, front.width, front.height, reduce, region.x, region.y)),
+    );
   }
 
   /** Figures of a whole frame. @param reduce 1 for the exact ones */
@@ -171,7 +183,8 @@ class KeyWorker {
   async sample(recipe: Recipe, plate: Footage, boxes: Recipe["screen"]["boxes"]): Promise<ScreenSample> {
     const reading = plateReading(plate.reading, recipe);
     const found: ScreenSample[] = [];
-    for (const box of boxes) found.push(sampleScreen((await this.source(plate, Math.min(box.frame, plate.frames), reading)).picture, [box]));
+    for (const box of boxes)
+      found.push(sampleScreen((await this.source(plate, Math.min(box.frame, plate.frames), reading)).picture, [box]));
     const first = found[0] as ScreenSample;
     if (found.length === 1) return first;
     const total = found.reduce((n, s) => n + s.pixels - s.rejected, 0);
@@ -180,7 +193,12 @@ class KeyWorker {
       for (const s of found) for (const c of ["r", "g", "b"] as const) m[c] += (pick(s)[c] * (s.pixels - s.rejected)) / total;
       return m;
     };
-    return { colour: mean((s) => s.colour), noise: mean((s) => s.noise), pixels: found.reduce((n, s) => n + s.pixels, 0), rejected: found.reduce((n, s) => n + s.rejected, 0) };
+    return {
+      colour: mean((s) => s.colour),
+      noise: mean((s) => s.noise),
+      pixels: found.reduce((n, s) => n + s.pixels, 0),
+      rejected: found.reduce((n, s) => n + s.rejected, 0),
+    };
   }
 
   async propose(recipe: Recipe, plate: Footage, frame: number): Promise<Proposal> {
@@ -202,13 +220,25 @@ class KeyWorker {
     const half = (size - 1) / 2;
     const box = clipRegion({ x: Math.floor(x) - half, y: Math.floor(y) - half, width: size, height: size }, p.width, p.height);
     const screen = recipe.screen.colour !== null;
-    const part = evaluate(recipe, sources, { reduce: 1, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] }, this.cache);
+    const part = evaluate(
+      recipe,
+      sources,
+      { reduce: 1, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] },
+      this.cache,
+    );
     const mean = (c: Float32Array) => c.reduce((a, b) => a + b, 0) / c.length;
     const rgb = (q: Picture) => ({ r: mean(q.r), g: mean(q.g), b: mean(q.b) });
     const average = rgb(part.plate as Picture);
     const encode = encodeWith(plateReading(plate.reading, recipe).transfer);
     const code = { r: encode(average.r), g: encode(average.g), b: encode(average.b) };
-    return { box, plate: average, code, hue: rgbToHsv(code).h, matte: part.matte ? mean(part.matte.data) : null, composite: part.composite ? rgb(part.composite) : null };
+    return {
+      box,
+      plate: average,
+      code,
+      hue: rgbToHsv(code).h,
+      matte: part.matte ? mean(part.matte.data) : null,
+      composite: part.composite ? rgb(part.composite) : null,
+    };
   }
 }
 

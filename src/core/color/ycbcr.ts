@@ -25,8 +25,7 @@ export interface CodeScale {
 /** @param bits 8…16 */
 export function codeScale(range: Range, bits: number): CodeScale {
   const unit = 2 ** (bits - 8);
-  if (range === "limited")
-    return { yOffset: 16 * unit, yScale: 1 / (219 * unit), cOffset: 128 * unit, cScale: 1 / (224 * unit) };
+  if (range === "limited") return { yOffset: 16 * unit, yScale: 1 / (219 * unit), cOffset: 128 * unit, cScale: 1 / (224 * unit) };
   const top = 2 ** bits - 1;
   return { yOffset: 0, yScale: 1 / top, cOffset: 2 ** (bits - 1), cScale: 1 / top };
 }

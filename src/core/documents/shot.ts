@@ -82,10 +82,20 @@ export const changeSchema = z.strictObject({
   recipe: recipeSchema,
   revision: z.int().min(0),
   entry: z
-    .strictObject({ frame: z.int().min(1), step: z.string().min(1).max(20), what: z.string().min(1).max(300), before: figuresSchema.nullable() })
+    .strictObject({
+      frame: z.int().min(1),
+      step: z.string().min(1).max(20),
+      what: z.string().min(1).max(300),
+      before: figuresSchema.nullable(),
+    })
     .nullable(),
 });
 export type Change = z.infer<typeof changeSchema>;
 
-export const keepSchema = z.strictObject({ name: nameSchema, recipe: recipeSchema, figures: figuresSchema.nullable(), frame: z.int().min(1) });
+export const keepSchema = z.strictObject({
+  name: nameSchema,
+  recipe: recipeSchema,
+  figures: figuresSchema.nullable(),
+  frame: z.int().min(1),
+});
 export type Keep = z.infer<typeof keepSchema>;

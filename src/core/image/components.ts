@@ -28,10 +28,22 @@ export function labelComponents(mask: Uint8Array, width: number, height: number)
       const x = i % width;
       const y = (i - x) / width;
       if (x === 0 || y === 0 || x === width - 1 || y === height - 1) border = true;
-      if (x > 0 && mask[i - 1] && !labels[i - 1]) { labels[i - 1] = label; stack[top++] = i - 1; }
-      if (x < width - 1 && mask[i + 1] && !labels[i + 1]) { labels[i + 1] = label; stack[top++] = i + 1; }
-      if (y > 0 && mask[i - width] && !labels[i - width]) { labels[i - width] = label; stack[top++] = i - width; }
-      if (y < height - 1 && mask[i + width] && !labels[i + width]) { labels[i + width] = label; stack[top++] = i + width; }
+      if (x > 0 && mask[i - 1] && !labels[i - 1]) {
+        labels[i - 1] = label;
+        stack[top++] = i - 1;
+      }
+      if (x < width - 1 && mask[i + 1] && !labels[i + 1]) {
+        labels[i + 1] = label;
+        stack[top++] = i + 1;
+      }
+      if (y > 0 && mask[i - width] && !labels[i - width]) {
+        labels[i - width] = label;
+        stack[top++] = i - width;
+      }
+      if (y < height - 1 && mask[i + width] && !labels[i + width]) {
+        labels[i + width] = label;
+        stack[top++] = i + width;
+      }
     }
     areas.push(area);
     atBorder.push(border);

@@ -1,6 +1,6 @@
-import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
-import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
 import { halfToFloat } from "../color/half";
+import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
+import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
 import { checkSize, makePicture, type Picture, stopNotFinite } from "./plane";
 
 export const SITINGS = ["left", "center", "topleft"] as const;

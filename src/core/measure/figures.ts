@@ -82,7 +82,13 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   let soft = 0;
   let lost = 0;
   let clearance = Number.POSITIVE_INFINITY;
-  const thrown = garbage ? distanceTo(Uint8Array.from(garbage.data, (v) => (v > 0.5 ? 1 : 0)), width, height) : undefined;
+  const thrown = garbage
+    ? distanceTo(
+        Uint8Array.from(garbage.data, (v) => (v > 0.5 ? 1 : 0)),
+        width,
+        height,
+      )
+    : undefined;
   for (let i = 0; i < marks.length; i++) {
     const m = matte.data[i] as number;
     const out = garbage ? (garbage.data[i] as number) : 0;

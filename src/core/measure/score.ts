@@ -65,7 +65,8 @@ export function gradientMagnitude({ width, height, data }: Plane): Float32Array 
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         let s = 0;
-        for (let k = 0; k < across.length; k++) s += (mid[clampY(y + (offsets[k] as number)) * width + x] as number) * (across[k] as number);
+        for (let k = 0; k < across.length; k++)
+          s += (mid[clampY(y + (offsets[k] as number)) * width + x] as number) * (across[k] as number);
         out[y * width + x] = s / energy;
       }
     return out;

@@ -1,10 +1,10 @@
-import { colourDifference } from "../key/colour-difference";
 import { distanceTo } from "../image/distance";
 import type { Picture } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
+import { colourDifference } from "../key/colour-difference";
 import { findScreen } from "../screen/find";
-import { sampleScreen } from "../screen/sample";
 import { PRIMARY_NAME } from "../screen/primary";
+import { sampleScreen } from "../screen/sample";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 
 export interface Proposal {
@@ -42,7 +42,11 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   // Certain subject: well away from anything that looks like screen. Certain screen: well inside it.
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
-  const toOther = distanceTo(found.mask.map((v) => 1 - v), small.width, small.height);
+  const toOther = distanceTo(
+    found.mask.map((v) => 1 - v),
+    small.width,
+    small.height,
+  );
   const pick = (certain: (i: number) => boolean) => {
     const index: number[] = [];
     for (let i = 0; i < n; i++) if (certain(i)) index.push(i);

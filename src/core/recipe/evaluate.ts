@@ -1,7 +1,7 @@
-import { colourDifference, excessOf } from "../key/colour-difference";
 import { edgeColour } from "../edge/edge-colour";
-import { cropPicture, cropChannel, type Allocate, type Picture, type Plane, type Region } from "../image/plane";
+import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
 import { placePicture, shrinkPicture } from "../image/resample";
+import { colourDifference, excessOf } from "../key/colour-difference";
 import { holdOut, matteLevels } from "../matte/levels";
 import { garbageMatte } from "../matte/polygon";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
@@ -24,7 +24,18 @@ export interface Sources {
   readonly background?: Source;
 }
 
-export const OUTPUTS = ["plate", "garbage", "pull", "matte", "spillRemoved", "spillMap", "foreground", "background", "composite", "figures"] as const;
+export const OUTPUTS = [
+  "plate",
+  "garbage",
+  "pull",
+  "matte",
+  "spillRemoved",
+  "spillMap",
+  "foreground",
+  "background",
+  "composite",
+  "figures",
+] as const;
 export type OutputName = (typeof OUTPUTS)[number];
 
 export interface Request {
@@ -138,7 +149,13 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   if (!wants("garbage", "pull", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
   const shapes = recipe.bounds.garbage.filter((s) => s.points.length >= 3);
-  const boundsKey = keyOf(shapes.map(({ points, out, soft }) => [points, out, soft]), full.width, full.height, factor, cut);
+  const boundsKey = keyOf(
+    shapes.map(({ points, out, soft }) => [points, out, soft]),
+    full.width,
+    full.height,
+    factor,
+    cut,
+  );
   const garbage = shapes.length
     ? cache.step("bounds", boundsKey, () => {
         const whole = garbageMatte(shapes, Math.ceil(full.width / factor), Math.ceil(full.height / factor), scale);

@@ -10,8 +10,18 @@ const fraction = z.number().min(0).max(1);
 const px = z.number().min(-100_000).max(100_000);
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, "an id of small letters, digits and dashes");
 
-export const rgbSchema = z.strictObject({ r: z.number().min(-10).max(1000), g: z.number().min(-10).max(1000), b: z.number().min(-10).max(1000) });
-export const boxSchema = z.strictObject({ frame: z.int().min(1), x: px, y: px, width: z.number().min(1).max(100_000), height: z.number().min(1).max(100_000) });
+export const rgbSchema = z.strictObject({
+  r: z.number().min(-10).max(1000),
+  g: z.number().min(-10).max(1000),
+  b: z.number().min(-10).max(1000),
+});
+export const boxSchema = z.strictObject({
+  frame: z.int().min(1),
+  x: px,
+  y: px,
+  width: z.number().min(1).max(100_000),
+  height: z.number().min(1).max(100_000),
+});
 
 /** How the plate's codes are to be read; what is absent is as the file says. */
 export const readingSchema = z.strictObject({
@@ -59,7 +69,10 @@ export const recipeSchema = z.strictObject({
   passes: z.array(passSchema).length(1),
   scene: z.strictObject({
     /** Content hash of the background, or null for none. */
-    background: z.string().regex(/^[0-9a-f]{64}$/).nullable(),
+    background: z
+      .string()
+      .regex(/^[0-9a-f]{64}$/)
+      .nullable(),
     fit: z.enum(FITS),
     scale: z.number().min(0.05).max(20),
     x: px,

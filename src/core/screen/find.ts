@@ -1,7 +1,7 @@
 import { luminance, type Rgb, rgbToHsv } from "../color/hue";
 import type { Picture, Region } from "../image/plane";
 import { otherChannels, type Primary, screenPrimary } from "./primary";
-import { sampleScreen, type ScreenSample } from "./sample";
+import { type ScreenSample, sampleScreen } from "./sample";
 
 /** The screen as found in a plate without anybody's help. */
 export interface FoundScreen {
@@ -19,7 +19,8 @@ export interface FoundScreen {
 const BINS = 256;
 
 /** Excess of a primary over the mean of the two others. */
-const excess = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) => (p[i] as number) - 0.5 * ((u[i] as number) + (v[i] as number));
+const excess = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) =>
+  (p[i] as number) - 0.5 * ((u[i] as number) + (v[i] as number));
 
 /**
  * Threshold that best parts a histogram in two.

@@ -1,5 +1,5 @@
-import { encodeWith, type Transfer } from "../color/transfer";
 import type { Rgb } from "../color/hue";
+import { encodeWith, type Transfer } from "../color/transfer";
 import type { Picture, Region } from "../image/plane";
 import { describeColour, type Evenness, findScreen, measureEvenness } from "./find";
 import { PRIMARY_NAME, type Primary } from "./primary";

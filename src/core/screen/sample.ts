@@ -45,7 +45,12 @@ export function sampleScreen(picture: Picture, boxes: readonly Region[]): Screen
   const square = [0, 0, 0];
   let kept = 0;
   for (let i = 0; i < taken.length; i++) {
-    if (channels.some((c, k) => Math.abs((c[i] as number) - (limits[k] as { middle: number }).middle) > (limits[k] as { reach: number }).reach)) continue;
+    if (
+      channels.some(
+        (c, k) => Math.abs((c[i] as number) - (limits[k] as { middle: number }).middle) > (limits[k] as { reach: number }).reach,
+      )
+    )
+      continue;
     kept++;
     channels.forEach((c, k) => {
       const d = (c[i] as number) - (limits[k] as { middle: number }).middle;

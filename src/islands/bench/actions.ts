@@ -5,7 +5,7 @@ import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
 import { measureWorker } from "./engine";
-import { complain, keep, look, move, plateFootage, redo, STEPS, settle, type Step, undo, useBench } from "./store";
+import { complain, keep, look, move, plateFootage, redo, STEPS, type Step, settle, undo, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -19,12 +19,21 @@ export const withPass = (recipe: Recipe, change: (pass: Pass) => Pass): Recipe =
 /** Samples the screen in a box of the shown frame. `more` adds to the boxes that are there. */
 export async function addSample(box: Region, more = false): Promise<void> {
   const { recipe, view } = state();
-  const rounded = { frame: view.frame, x: Math.round(box.x), y: Math.round(box.y), width: Math.max(1, Math.round(box.width)), height: Math.max(1, Math.round(box.height)) };
+  const rounded = {
+    frame: view.frame,
+    x: Math.round(box.x),
+    y: Math.round(box.y),
+    width: Math.max(1, Math.round(box.width)),
+    height: Math.max(1, Math.round(box.height)),
+  };
   const boxes = more ? [...recipe.screen.boxes, rounded] : [rounded];
   try {
     const sample = await measureWorker().sample(recipe, plateFootage(), boxes);
     const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
-    settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({ ...r, screen: { boxes, colour: sample.colour } }));
+    settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
+      ...r,
+      screen: { boxes, colour: sample.colour },
+    }));
     if (view.view === "plate" && !recipe.screen.colour) look({ view: "matte" });
   } catch (error) {
     complain(error);
@@ -56,7 +65,10 @@ export function addShape(points: readonly Point[]): void {
 }
 
 export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {
-  const apply = (r: Recipe): Recipe => ({ ...r, bounds: { garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) } });
+  const apply = (r: Recipe): Recipe => ({
+    ...r,
+    bounds: { garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) },
+  });
   if (settled) settle("Bounds", what, apply);
   else move(apply);
 }
@@ -71,7 +83,16 @@ export function removeShape(id: string): void {
 // --- Looking ------------------------------------------------------------------------------------------------------
 
 /** What each step is best judged on when it is entered. */
-const STEP_VIEW: Partial<Record<Step, ReturnType<typeof state>["view"]["view"]>> = { Plate: "plate", Screen: "plate", Bounds: "bounds", Pull: "pull", Matte: "matte", Spill: "spillRemoved", Edge: "composite", Scene: "composite" };
+const STEP_VIEW: Partial<Record<Step, ReturnType<typeof state>["view"]["view"]>> = {
+  Plate: "plate",
+  Screen: "plate",
+  Bounds: "bounds",
+  Pull: "pull",
+  Matte: "matte",
+  Spill: "spillRemoved",
+  Edge: "composite",
+  Scene: "composite",
+};
 
 export function goToStep(step: Step): void {
   clearTool();
@@ -118,7 +139,12 @@ export interface Action {
 }
 
 export function allActions(open: { deliver: () => void; log: () => void; palette: () => void }): Action[] {
-  const view = (name: string, keys: string, v: ReturnType<typeof state>["view"]["view"]): Action => ({ name: `Show ${name}`, group: "View", keys, run: () => look({ view: v }) });
+  const view = (name: string, keys: string, v: ReturnType<typeof state>["view"]["view"]): Action => ({
+    name: `Show ${name}`,
+    group: "View",
+    keys,
+    run: () => look({ view: v }),
+  });
   return [
     { name: "All actions", group: "General", keys: "Ctrl+k", run: open.palette },
     { name: "Undo", group: "General", keys: "Ctrl+z", run: undo },
@@ -129,17 +155,46 @@ export function allActions(open: { deliver: () => void; log: () => void; palette
     { name: "Deliver…", group: "General", keys: "Ctrl+Enter", run: open.deliver },
     ...STEPS.map((step, i): Action => ({ name: `Go to ${step}`, group: "Steps", keys: String((i + 1) % 10), run: () => goToStep(step) })),
     { name: "Propose the whole key", group: "Steps", run: () => void proposeAll() },
-    { name: "Sample the screen", group: "Tools", keys: "s", run: () => { goToStep("Screen"); useBench.setState({ tool: "sample" }); } },
-    { name: "Draw a garbage matte", group: "Tools", keys: "d", run: () => { goToStep("Bounds"); useBench.setState({ tool: "draw" }); } },
+    {
+      name: "Sample the screen",
+      group: "Tools",
+      keys: "s",
+      run: () => {
+        goToStep("Screen");
+        useBench.setState({ tool: "sample" });
+      },
+    },
+    {
+      name: "Draw a garbage matte",
+      group: "Tools",
+      keys: "d",
+      run: () => {
+        goToStep("Bounds");
+        useBench.setState({ tool: "draw" });
+      },
+    },
     { name: "Put the tool down", group: "Tools", keys: "Escape", run: clearTool },
-    { name: "Remove the chosen garbage matte", group: "Tools", keys: "Delete", run: () => { const id = state().selectedShape; if (id) removeShape(id); } },
+    {
+      name: "Remove the chosen garbage matte",
+      group: "Tools",
+      keys: "Delete",
+      run: () => {
+        const id = state().selectedShape;
+        if (id) removeShape(id);
+      },
+    },
     view("composite", "c", "composite"),
     view("matte", "m", "matte"),
     view("matte stretched", "x", "stretched"),
     view("pull before levels", "u", "pull"),
     view("plate", "p", "plate"),
     view("spill removed", "r", "spillRemoved"),
-    { name: "Next ground", group: "View", keys: "g", run: () => look({ ground: GROUNDS[(GROUNDS.indexOf(state().view.ground) + 1) % GROUNDS.length] as (typeof GROUNDS)[number] }) },
+    {
+      name: "Next ground",
+      group: "View",
+      keys: "g",
+      run: () => look({ ground: GROUNDS[(GROUNDS.indexOf(state().view.ground) + 1) % GROUNDS.length] as (typeof GROUNDS)[number] }),
+    },
     { name: "Fit the frame", group: "View", keys: "f", run: () => zoomTo(0) },
     { name: "One to one", group: "View", keys: "o", run: () => zoomTo(1 / (devicePixelRatio || 1)) },
     { name: "Zoom in", group: "View", keys: "+", run: () => zoomStep(1) },

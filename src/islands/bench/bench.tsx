@@ -51,7 +51,10 @@ export default function Bench({ shotId }: { shotId: number }) {
 function Open() {
   const [palette, setPalette] = useState(false);
   const [records, setRecords] = useState(false);
-  const actions = useMemo(() => allActions({ deliver: () => goToStep("Deliver"), log: () => setRecords(true), palette: () => setPalette(true) }), []);
+  const actions = useMemo(
+    () => allActions({ deliver: () => goToStep("Deliver"), log: () => setRecords(true), palette: () => setPalette(true) }),
+    [],
+  );
   useEffect(startEngine, []);
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => handleKey(e, actions);
@@ -80,7 +83,11 @@ function Open() {
       </main>
       <Palette open={palette} onOpenChange={setPalette} actions={actions} />
       <Records open={records} onOpenChange={setRecords} />
-      <Toaster theme="dark" position="bottom-center" toastOptions={{ style: { background: "#272727", color: "#ececec", border: "1px solid #3a3a3a" } }} />
+      <Toaster
+        theme="dark"
+        position="bottom-center"
+        toastOptions={{ style: { background: "#272727", color: "#ececec", border: "1px solid #3a3a3a" } }}
+      />
     </div>
   );
 }
@@ -106,7 +113,8 @@ function Header({ onRecords, onPalette }: { onRecords: () => void; onPalette: ()
       <p className="figure ml-auto flex gap-4">
         <span>{timecode(frame, info.rate, info.timecode)}</span>
         <span>
-          <span className="text-soft">frame</span> <span data-testid="frame">{frame}</span> <span className="text-soft">of {info.frames}</span>
+          <span className="text-soft">frame</span> <span data-testid="frame">{frame}</span>{" "}
+          <span className="text-soft">of {info.frames}</span>
         </span>
       </p>
       <span className="ml-auto w-16 text-right text-faint" role="status">
@@ -129,6 +137,8 @@ function Header({ onRecords, onPalette }: { onRecords: () => void; onPalette: ()
   );
 }
 
+const SMALL = "!px-2 !py-0.5 !text-[12px] whitespace-nowrap";
+
 const VIEW_NAMES: readonly (readonly [View, string, string])[] = [
   ["composite", "Composite", "C"],
   ["matte", "Matte", "M"],
@@ -145,17 +155,33 @@ function ViewBar() {
   const zoom = useBench((s) => s.view.zoom);
   const probeSize = useBench((s) => s.probeSize);
   return (
-    <div className="flex h-11 shrink-0 items-center gap-3 bg-surround px-3">
+    <div className="flex h-11 shrink-0 items-center gap-2 bg-surround px-3">
       <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
         {VIEW_NAMES.map(([v, name, key]) => (
-          <Button key={v} role="radio" aria-checked={view === v} look={view === v ? "chosen" : "quiet"} title={`${name} (${key})`} className="!px-2 !py-0.5" onClick={() => look({ view: v })}>
+          <Button
+            key={v}
+            role="radio"
+            aria-checked={view === v}
+            look={view === v ? "chosen" : "quiet"}
+            title={`${name} (${key})`}
+            className={SMALL}
+            onClick={() => look({ view: v })}
+          >
             {name}
           </Button>
         ))}
       </div>
       <div role="radiogroup" aria-label="Ground" className={`flex rounded-md bg-panel p-0.5 ${view === "composite" ? "" : "opacity-50"}`}>
         {GROUNDS.map((g) => (
-          <Button key={g} role="radio" aria-checked={ground === g} look={ground === g ? "chosen" : "quiet"} title={`${GROUND_NAMES[g]} (G for the next)`} className="!px-2 !py-0.5" onClick={() => look({ ground: g, view: "composite" })}>
+          <Button
+            key={g}
+            role="radio"
+            aria-checked={ground === g}
+            look={ground === g ? "chosen" : "quiet"}
+            title={`${GROUND_NAMES[g]} (G for the next)`}
+            className={SMALL}
+            onClick={() => look({ ground: g, view: "composite" })}
+          >
             {GROUND_NAMES[g]}
           </Button>
         ))}
@@ -163,19 +189,24 @@ function ViewBar() {
       <div className="ml-auto flex items-center gap-1">
         <label className="flex items-center gap-1 text-soft">
           <span className="sr-only">Probe box</span>
-          <select value={probeSize} onChange={(e) => useBench.setState({ probeSize: Number(e.target.value) })} title="Probe box" className="rounded bg-panel px-1 py-1 text-text">
+          <select
+            value={probeSize}
+            onChange={(e) => useBench.setState({ probeSize: Number(e.target.value) })}
+            title="Probe box"
+            className="rounded bg-panel px-1 py-1 text-text"
+          >
             {[1, 5, 15].map((n) => (
               <option key={n} value={n}>{`${n}×${n}`}</option>
             ))}
           </select>
         </label>
-        <Button look={zoom === 0 ? "chosen" : "quiet"} className="!px-2 !py-0.5" title="Fit (F)" onClick={() => zoomTo(0)}>
+        <Button look={zoom === 0 ? "chosen" : "quiet"} className={SMALL} title="Fit (F)" onClick={() => zoomTo(0)}>
           Fit
         </Button>
-        <Button look="quiet" className="!px-2 !py-0.5" title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
+        <Button look="quiet" className={SMALL} title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
           1:1
         </Button>
-        <span className="w-11 text-right">
+        <span className="w-10 text-right">
           <ZoomReadout />
         </span>
       </div>

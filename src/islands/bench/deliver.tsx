@@ -60,19 +60,40 @@ function Deliver() {
       <Select
         label="As"
         value={settings.format}
-        choices={[["png", "PNG, 16 bit, RGBA"], ["mov", "ProRes 4444 MOV"]]}
+        choices={[
+          ["png", "PNG, 16 bit, RGBA"],
+          ["mov", "ProRes 4444 MOV"],
+        ]}
         onChange={(format) => setSettings({ ...settings, format })}
       />
-      <Select label="Alpha" value={settings.alpha} choices={[["straight", "straight"], ["premultiplied", "premultiplied"]]} onChange={(alpha) => setSettings({ ...settings, alpha })} />
+      <Select
+        label="Alpha"
+        value={settings.alpha}
+        choices={[
+          ["straight", "straight"],
+          ["premultiplied", "premultiplied"],
+        ]}
+        onChange={(alpha) => setSettings({ ...settings, alpha })}
+      />
       <div className="flex gap-4 py-1.5">
         {frameInput("From", "firstFrame")}
         {frameInput("to", "lastFrame")}
       </div>
       <p className="mb-2 text-faint">
-        {settings.format === "png" ? "sRGB-coded colour, linear coverage." : `BT.709-coded colour, 16-bit alpha. ${audio ? "The plate's sound is kept." : "The plate has no sound."}`}
+        {settings.format === "png"
+          ? "sRGB-coded colour, linear coverage."
+          : `BT.709-coded colour, 16-bit alpha. ${audio ? "The plate's sound is kept." : "The plate has no sound."}`}
       </p>
-      <Button look="accent" className="w-full" disabled={!ready || saving !== "saved" || begin.isPending || settings.lastFrame < settings.firstFrame} onClick={() => begin.mutate()}>
-        Deliver {settings.lastFrame - settings.firstFrame + 1 === 1 ? "1 frame" : `${Math.max(0, settings.lastFrame - settings.firstFrame + 1)} frames`}
+      <Button
+        look="accent"
+        className="w-full"
+        disabled={!ready || saving !== "saved" || begin.isPending || settings.lastFrame < settings.firstFrame}
+        onClick={() => begin.mutate()}
+      >
+        Deliver{" "}
+        {settings.lastFrame - settings.firstFrame + 1 === 1
+          ? "1 frame"
+          : `${Math.max(0, settings.lastFrame - settings.firstFrame + 1)} frames`}
       </Button>
       {!ready && <p className="mt-2 text-soft">Sample the screen first: there is no matte yet.</p>}
       {list.isError && <p className="mt-2 text-soft">The server does not answer; deliveries go on when it is back.</p>}
@@ -85,7 +106,13 @@ function Deliver() {
   );
 }
 
-const STATE_WORDS: Record<Delivery["state"], string> = { queued: "waiting", running: "rendering", done: "done", failed: "failed", cancelled: "cancelled" };
+const STATE_WORDS: Record<Delivery["state"], string> = {
+  queued: "waiting",
+  running: "rendering",
+  done: "done",
+  failed: "failed",
+  cancelled: "cancelled",
+};
 
 function DeliveryCard({ delivery: d, onCancel }: { delivery: Delivery; onCancel: () => void }) {
   const share = d.totalFrames ? d.doneFrames / d.totalFrames : 0;
@@ -110,7 +137,9 @@ function DeliveryCard({ delivery: d, onCancel }: { delivery: Delivery; onCancel:
           </div>
         </>
       )}
-      {d.resumed > 0 && <p className="mt-1 text-faint">{`Taken up again after a restart${d.resumed > 1 ? `, ${d.resumed} times` : ""}.`}</p>}
+      {d.resumed > 0 && (
+        <p className="mt-1 text-faint">{`Taken up again after a restart${d.resumed > 1 ? `, ${d.resumed} times` : ""}.`}</p>
+      )}
       {d.error && (
         <p role="alert" className="mt-1">
           {d.error}
@@ -122,7 +151,11 @@ function DeliveryCard({ delivery: d, onCancel }: { delivery: Delivery; onCancel:
           <ul className="mt-1 max-h-28 overflow-y-auto">
             {files.map((f) => (
               <li key={f.name} className="flex justify-between">
-                <a className="underline decoration-faint underline-offset-2 hover:decoration-text" href={`/api/deliveries/${d.id}/files/${f.name}`} download>
+                <a
+                  className="underline decoration-faint underline-offset-2 hover:decoration-text"
+                  href={`/api/deliveries/${d.id}/files/${f.name}`}
+                  download
+                >
                   {f.name}
                 </a>
                 <span className="figure text-faint">{bytes(f.bytes)}</span>

@@ -179,7 +179,14 @@ export function startEngine(): () => void {
   return useBench.subscribe((now, was) => {
     const recipeChanged = shownRecipe(now) !== shownRecipe(was);
     const frameChanged = now.view.frame !== was.view.frame;
-    if (recipeChanged || frameChanged || now.view.view !== was.view.view || now.view.ground !== was.view.ground || now.media !== was.media || now.wipe?.versionId !== was.wipe?.versionId)
+    if (
+      recipeChanged ||
+      frameChanged ||
+      now.view.view !== was.view.view ||
+      now.view.ground !== was.view.ground ||
+      now.media !== was.media ||
+      now.wipe?.versionId !== was.wipe?.versionId
+    )
       requestDraw();
     if (recipeChanged || frameChanged || now.live !== was.live) requestMeasure();
   });

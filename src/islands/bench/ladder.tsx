@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
-import { goToStep } from "./actions";
 import { percent, whole } from "../ui/format";
+import { goToStep } from "./actions";
 import { STEPS, type Step, shownRecipe, useBench } from "./store";
 import { toCanvas } from "./viewer";
 
@@ -30,7 +30,7 @@ function Rung({ step, chosen }: { step: Step; chosen: boolean }) {
       <Thumb step={step} />
       <span className="min-w-0">
         <span className={`block leading-4 ${chosen ? "font-semibold text-white" : "font-medium"}`}>{step}</span>
-        <span data-testid={`figure-${step}`} className="figure block truncate text-[11px] text-soft" title={figure}>
+        <span data-testid={`figure-${step}`} className="figure block text-[11px] leading-[14px] text-soft" title={figure}>
           {figure}
         </span>
       </span>
@@ -68,7 +68,11 @@ function useFigure(step: Step): string {
       case "Screen":
         return !recipe.screen.colour ? "not sampled" : f?.evenness != null ? `±${f.evenness.toFixed(2)} st` : "…";
       case "Bounds":
-        return recipe.bounds.garbage.length === 0 ? "none" : f?.clearance != null ? `clear ${whole(f.clearance)} px` : `${recipe.bounds.garbage.length} drawn`;
+        return recipe.bounds.garbage.length === 0
+          ? "none"
+          : f?.clearance != null
+            ? `clear ${whole(f.clearance)} px`
+            : `${recipe.bounds.garbage.length} drawn`;
       case "Pull":
         return f ? `soft ${percent(f.softBand)}` : "no screen";
       case "Matte":

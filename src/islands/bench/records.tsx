@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import type { LoggedFigures, LogEntry, Version } from "../../core/documents/shot";
+import type { LogEntry, LoggedFigures, Version } from "../../core/documents/shot";
 import { Button } from "../ui/button";
 import { clock, percent, whole } from "../ui/format";
 import { toggleWipe } from "./actions";
@@ -16,7 +16,10 @@ export function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 bg-black/50" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-0 right-0 bottom-0 flex w-[460px] flex-col border-l border-black bg-panel p-5 shadow-2xl">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-0 right-0 bottom-0 flex w-[460px] flex-col border-l border-black bg-panel p-5 shadow-2xl"
+        >
           <Dialog.Title className="text-base font-semibold">Log and versions</Dialog.Title>
           <form
             className="mt-3 flex gap-2"
@@ -25,7 +28,14 @@ export function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (
               void keep(name.trim() || `Version ${(versions[0]?.number ?? 0) + 1}`).then(() => setName(""), complain);
             }}
           >
-            <input value={name} onChange={(e) => setName(e.target.value)} maxLength={120} aria-label="Name of the version" placeholder="Name what is good about it" className="min-w-0 grow rounded-md border border-line bg-page px-2 py-1" />
+            <input
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              maxLength={120}
+              aria-label="Name of the version"
+              placeholder="Name what is good about it"
+              className="min-w-0 grow rounded-md border border-line bg-page px-2 py-1"
+            />
             <Button type="submit" look="accent">
               Keep version
             </Button>
@@ -33,7 +43,19 @@ export function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (
           <ul className="mt-3 max-h-[38%] space-y-1.5 overflow-y-auto" aria-label="Versions">
             {versions.length === 0 && <li className="text-soft">No version kept yet. A version can be restored and wiped against.</li>}
             {versions.map((v) => (
-              <VersionRow key={v.id} version={v} wiping={wipe?.versionId === v.id} onWipe={() => { toggleWipe(v.id); onOpenChange(false); }} onRestore={() => { restore(v); onOpenChange(false); }} />
+              <VersionRow
+                key={v.id}
+                version={v}
+                wiping={wipe?.versionId === v.id}
+                onWipe={() => {
+                  toggleWipe(v.id);
+                  onOpenChange(false);
+                }}
+                onRestore={() => {
+                  restore(v);
+                  onOpenChange(false);
+                }}
+              />
             ))}
           </ul>
           <h3 className="mt-4 border-t border-line pt-3 font-semibold">Log</h3>
@@ -50,7 +72,17 @@ export function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (
   );
 }
 
-function VersionRow({ version, wiping, onWipe, onRestore }: { version: Version; wiping: boolean; onWipe: () => void; onRestore: () => void }) {
+function VersionRow({
+  version,
+  wiping,
+  onWipe,
+  onRestore,
+}: {
+  version: Version;
+  wiping: boolean;
+  onWipe: () => void;
+  onRestore: () => void;
+}) {
   const f = version.figures;
   return (
     <li className="rounded-md border border-line px-2.5 py-1.5">
@@ -60,7 +92,9 @@ function VersionRow({ version, wiping, onWipe, onRestore }: { version: Version; 
           aria-label={`Name of version ${version.number}`}
           className="min-w-0 grow rounded bg-transparent px-1 hover:bg-page focus:bg-page"
           defaultValue={version.name}
-          onBlur={(e) => e.target.value.trim() && e.target.value.trim() !== version.name && void rename(version, e.target.value.trim()).catch(complain)}
+          onBlur={(e) =>
+            e.target.value.trim() && e.target.value.trim() !== version.name && void rename(version, e.target.value.trim()).catch(complain)
+          }
         />
         <Button look={wiping ? "chosen" : "quiet"} aria-pressed={wiping} onClick={onWipe}>
           Wipe
@@ -69,7 +103,9 @@ function VersionRow({ version, wiping, onWipe, onRestore }: { version: Version; 
           Restore
         </Button>
       </div>
-      <p className="figure pl-5 text-[11px] text-soft">{f ? `holes ${whole(f.holes)} px · residue ${whole(f.residue)} px · edge loss ${percent(f.edgeLoss)}` : "no figures"}</p>
+      <p className="figure pl-5 text-[11px] text-soft">
+        {f ? `holes ${whole(f.holes)} px · residue ${whole(f.residue)} px · edge loss ${percent(f.edgeLoss)}` : "no figures"}
+      </p>
     </li>
   );
 }

@@ -6,12 +6,16 @@ import { addShape, changeShape, clearTool } from "./actions";
 import { shownRecipe, useBench } from "./store";
 import type { Mapping, Size } from "./viewer";
 
+/** Screen pixels within which a new corner goes to the frame's border. */
+const SNAP = 10;
+
 /** Garbage shapes drawn and edited on the picture. */
 export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
   const tool = useBench((s) => s.tool);
   const step = useBench((s) => s.view.step);
   const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
   const selected = useBench((s) => s.selectedShape);
+  const frame = useBench((s) => s.shot.plate.info);
   const [corners, setCorners] = useState<Point[]>([]);
   const [pointer, setPointer] = useState<Point | null>(null);
   const drawing = tool === "draw";
@@ -45,6 +49,11 @@ export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
   if ((!drawing && !editing) || size.width === 0) return null;
   const flat = (points: readonly Point[]) => points.flatMap((p) => [p.x * map.zoomX + map.left, p.y * map.zoomY + map.top]);
   const toFrame = (x: number, y: number): Point => ({ x: (x - map.left) / map.zoomX, y: (y - map.top) / map.zoomY });
+  /** A corner put close to the frame's border means the border: what lies on it is kept whole. */
+  const snap = (p: Point): Point => {
+    const near = (v: number, edge: number, zoom: number) => (Math.abs(v - edge) * zoom < SNAP ? edge : v);
+    return { x: near(near(p.x, 0, map.zoomX), frame.width, map.zoomX), y: near(near(p.y, 0, map.zoomY), frame.height, map.zoomY) };
+  };
   const first = corners[0];
 
   return (
@@ -56,21 +65,38 @@ export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
       onPointerDown={(e) => {
         if (!drawing || e.evt.button !== 0) return;
         e.evt.stopPropagation();
-        const p = toFrame(e.evt.offsetX, e.evt.offsetY);
+        const p = snap(toFrame(e.evt.offsetX, e.evt.offsetY));
         if (first && corners.length >= 3 && Math.hypot((p.x - first.x) * map.zoomX, (p.y - first.y) * map.zoomY) < 10) close();
         else setCorners([...corners, p]);
       }}
       onPointerMove={(e) => drawing && setPointer(toFrame(e.evt.offsetX, e.evt.offsetY))}
     >
       <Layer>
-        {editing && shapes.map((shape) => <EditableShape key={shape.id} shape={shape} map={map} flat={flat} toFrame={toFrame} chosen={shape.id === selected} idle={drawing} />)}
+        {editing &&
+          shapes.map((shape) => (
+            <EditableShape
+              key={shape.id}
+              shape={shape}
+              map={map}
+              flat={flat}
+              toFrame={toFrame}
+              chosen={shape.id === selected}
+              idle={drawing}
+            />
+          ))}
         {drawing && corners.length > 0 && (
           <Group listening={false}>
             <Line points={flat(pointer ? [...corners, pointer] : corners)} stroke="#000" strokeWidth={3} opacity={0.6} />
             <Line points={flat(pointer ? [...corners, pointer] : corners)} stroke="#fff" strokeWidth={1.2} />
             {corners.map((p, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: corners have no identity but their order
-              <Circle key={i} x={p.x * map.zoomX + map.left} y={p.y * map.zoomY + map.top} radius={i === 0 ? 6 : 4} fill="#fff" stroke="#000" />
+              <Circle
+                key={i}
+                x={p.x * map.zoomX + map.left}
+                y={p.y * map.zoomY + map.top}
+                radius={i === 0 ? 6 : 4}
+                fill="#fff"
+                stroke="#000"
+              />
             ))}
           </Group>
         )}
@@ -90,7 +116,8 @@ interface EditProps {
 
 /** A shape whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
 function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
-  const put = (points: readonly Point[], settled: boolean, what: string) => changeShape(shape.id, { points: [...points] }, settled, `${shape.name}: ${what}`);
+  const put = (points: readonly Point[], settled: boolean, what: string) =>
+    changeShape(shape.id, { points: [...points] }, settled, `${shape.name}: ${what}`);
   const moved = (i: number, p: Point) => shape.points.map((q, k) => (k === i ? p : q));
   const insert = (at: Point) => {
     let best = 0;
@@ -126,7 +153,6 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
       {chosen &&
         shape.points.map((p, i) => (
           <Circle
-            // biome-ignore lint/suspicious/noArrayIndexKey: corners have no identity but their order
             key={i}
             x={p.x * map.zoomX + map.left}
             y={p.y * map.zoomY + map.top}
@@ -138,7 +164,14 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
             onPointerDown={(e) => e.evt.stopPropagation()}
             onDragMove={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), false, "corner moved")}
             onDragEnd={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), true, "corner moved")}
-            onDblClick={() => shape.points.length > 3 && put(shape.points.filter((_, k) => k !== i), true, "corner removed")}
+            onDblClick={() =>
+              shape.points.length > 3 &&
+              put(
+                shape.points.filter((_, k) => k !== i),
+                true,
+                "corner removed",
+              )
+            }
           />
         ))}
     </Group>

@@ -2,10 +2,10 @@ import { toast } from "sonner";
 import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Media } from "../../core/documents/media-info";
-import type { LoggedFigures, LogEntry, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
 import type { Recipe } from "../../core/recipe/schema";
-import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
 import type { Ground } from "../../workers/grounds";
+import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
 import { call, ServerError } from "../api";
 
 export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
@@ -100,7 +100,8 @@ export function backgroundFootage(recipe: Recipe): Footage | null {
 /** The recipe to draw: the one in the hand, or the settled one. */
 export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
 
-const logged = (f: Measured | null): LoggedFigures | null => f && { holes: f.holes, residue: f.residue, edgeLoss: f.edgeLoss, clearance: f.clearance, spill: f.spill };
+const logged = (f: Measured | null): LoggedFigures | null =>
+  f && { holes: f.holes, residue: f.residue, edgeLoss: f.edgeLoss, clearance: f.clearance, spill: f.spill };
 
 // --- Saving -------------------------------------------------------------------------------------------------------
 
@@ -137,7 +138,11 @@ function enqueue<T>(work: () => Promise<T>): Promise<T | null> {
 function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | null): void {
   const { shot, view } = get();
   const saved = enqueue(async () => {
-    const answer = await call<{ revision: number; entry: LogEntry | null }>(`/api/shots/${shot.id}/changes`, "POST", { recipe, revision, entry: { frame: view.frame, step, what, before } });
+    const answer = await call<{ revision: number; entry: LogEntry | null }>(`/api/shots/${shot.id}/changes`, "POST", {
+      recipe,
+      revision,
+      entry: { frame: view.frame, step, what, before },
+    });
     revision = answer.revision;
     if (answer.entry) set({ log: [answer.entry, ...get().log] });
     return answer.entry?.id ?? null;
@@ -210,12 +215,18 @@ export function look(change: Partial<BenchView>): void {
 
 /** Saves the view at once when the page goes. */
 export function flushView(): void {
-  if (get().shot) navigator.sendBeacon(`/api/shots/${get().shot.id}/view`, new Blob([JSON.stringify(get().view)], { type: "application/json" }));
+  if (get().shot)
+    navigator.sendBeacon(`/api/shots/${get().shot.id}/view`, new Blob([JSON.stringify(get().view)], { type: "application/json" }));
 }
 
 export async function keep(name: string): Promise<void> {
   const { shot, recipe, view, figures, exact } = get();
-  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", { name, recipe, figures: exact ? logged(figures) : null, frame: view.frame });
+  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
+    name,
+    recipe,
+    figures: exact ? logged(figures) : null,
+    frame: view.frame,
+  });
   set({ versions: [version, ...get().versions] });
   toast.success(`Kept as version ${version.number}`);
 }
@@ -225,7 +236,8 @@ export async function rename(version: Version, name: string): Promise<void> {
   set({ versions: get().versions.map((v) => (v.id === version.id ? renamed : v)) });
 }
 
-export const restore = (version: Version): void => settle(get().view.step, `Version ${version.number} “${version.name}” restored`, () => structuredClone(version.recipe));
+export const restore = (version: Version): void =>
+  settle(get().view.step, `Version ${version.number} “${version.name}” restored`, () => structuredClone(version.recipe));
 
 export async function refreshMedia(): Promise<void> {
   set({ media: await call<Media[]>("/api/media") });

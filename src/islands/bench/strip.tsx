@@ -21,20 +21,34 @@ export function Strip() {
   const every = frames <= 60 ? 1 : frames <= 300 ? 5 : Math.ceil(frames / 60);
   const numbered = frames <= 12 ? 1 : Math.ceil(frames / 12 / 5) * 5 || 5;
   const ticks = Array.from({ length: frames }, (_, i) => i + 1).filter((n) => n === 1 || n === frames || n % every === 0);
-  const worst = current ? [...current].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3).filter((w) => w.holes + w.residue > 0) : [];
+  const worst = current
+    ? [...current]
+        .sort((a, b) => b.holes + b.residue - (a.holes + a.residue))
+        .slice(0, 3)
+        .filter((w) => w.holes + w.residue > 0)
+    : [];
   return (
     <section aria-label="Frames" className="h-[124px] shrink-0 border-t border-black bg-page px-4 py-2.5">
       <div className="flex h-5 items-center justify-between text-soft">
         <span className="flex gap-4">
           <LegendLine label="holes px" />
           <LegendLine label="residue px" dash="4 3" />
-          {!current && <span className="text-faint">{frames > 1 ? "Proof measures every frame and draws its curves here." : "A still has one frame."}</span>}
+          {!current && (
+            <span className="text-faint">
+              {frames > 1 ? "Proof measures every frame and draws its curves here." : "A still has one frame."}
+            </span>
+          )}
         </span>
         {worst.length > 0 && (
           <span>
             worst{" "}
             {worst.map((w) => (
-              <button type="button" key={w.frame} className="figure ml-1.5 rounded px-1 text-text hover:bg-raised" onClick={() => goToFrame(w.frame)}>
+              <button
+                type="button"
+                key={w.frame}
+                className="figure ml-1.5 rounded px-1 text-text hover:bg-raised"
+                onClick={() => goToFrame(w.frame)}
+              >
                 {w.frame}
               </button>
             ))}
@@ -82,7 +96,11 @@ export function Strip() {
         )}
         <div className="absolute inset-x-0 bottom-0 h-7 border-t border-line">
           {ticks.map((n) => (
-            <span key={n} className="absolute top-0 w-px bg-faint" style={{ left: `${at(n)}%`, height: n === 1 || n % numbered === 0 ? 8 : 4 }} />
+            <span
+              key={n}
+              className="absolute top-0 w-px bg-faint"
+              style={{ left: `${at(n)}%`, height: n === 1 || n % numbered === 0 ? 8 : 4 }}
+            />
           ))}
           {ticks
             .filter((n) => n === 1 || n % numbered === 0)

@@ -24,7 +24,8 @@ export interface Size {
   readonly height: number;
 }
 
-export const fitZoom = (viewer: Size, frame: Size, aspect: number): number => Math.min((viewer.width - 2 * MARGIN) / (frame.width * aspect), (viewer.height - 2 * MARGIN) / frame.height);
+export const fitZoom = (viewer: Size, frame: Size, aspect: number): number =>
+  Math.min((viewer.width - 2 * MARGIN) / (frame.width * aspect), (viewer.height - 2 * MARGIN) / frame.height);
 
 /** The picture: drawn by the workers, panned and zoomed here. */
 export function Viewer() {
@@ -45,7 +46,12 @@ export function Viewer() {
   const zoom = view.zoom > 0 ? view.zoom : fitZoom(size, frame, aspect);
   const centerX = view.zoom > 0 ? view.centerX : frame.width / 2;
   const centerY = view.zoom > 0 ? view.centerY : frame.height / 2;
-  const map: Mapping = { zoomX: zoom * aspect, zoomY: zoom, left: size.width / 2 - centerX * zoom * aspect, top: size.height / 2 - centerY * zoom };
+  const map: Mapping = {
+    zoomX: zoom * aspect,
+    zoomY: zoom,
+    left: size.width / 2 - centerX * zoom * aspect,
+    top: size.height / 2 - centerY * zoom,
+  };
   const density = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
 
   useLayoutEffect(() => {
@@ -57,7 +63,13 @@ export function Viewer() {
 
   useEffect(() => {
     if (size.width === 0 || zoom <= 0) return;
-    setWindow({ x: -map.left / map.zoomX, y: -map.top / map.zoomY, width: size.width / map.zoomX, height: size.height / map.zoomY, density: zoom * density });
+    setWindow({
+      x: -map.left / map.zoomX,
+      y: -map.top / map.zoomY,
+      width: size.width / map.zoomX,
+      height: size.height / map.zoomY,
+      density: zoom * density,
+    });
   }, [size, zoom, map.left, map.top, map.zoomX, map.zoomY, density]);
 
   useLayoutEffect(() => {
@@ -68,7 +80,14 @@ export function Viewer() {
     const ctx = c.getContext("2d") as CanvasRenderingContext2D;
     ctx.imageSmoothingEnabled = zoom * density < 1;
     ctx.imageSmoothingQuality = "high";
-    const paint = (d: Drawn) => ctx.drawImage(toCanvas(d), (d.region.x * map.zoomX + map.left) * density, (d.region.y * map.zoomY + map.top) * density, d.region.width * map.zoomX * density, d.region.height * map.zoomY * density);
+    const paint = (d: Drawn) =>
+      ctx.drawImage(
+        toCanvas(d),
+        (d.region.x * map.zoomX + map.left) * density,
+        (d.region.y * map.zoomY + map.top) * density,
+        d.region.width * map.zoomX * density,
+        d.region.height * map.zoomY * density,
+      );
     // Reduced frames round their size up; what lies over the frame's edge is cut.
     ctx.beginPath();
     ctx.rect(map.left * density, map.top * density, frame.width * map.zoomX * density, frame.height * map.zoomY * density);
@@ -87,10 +106,13 @@ export function Viewer() {
     }
   }, [drawn, wipeDrawn, wipe, size, zoom, map.left, map.top, map.zoomX, map.zoomY, density, frame.width, frame.height]);
 
-  const toFrame = useCallback((e: { clientX: number; clientY: number }) => {
-    const r = (box.current as HTMLDivElement).getBoundingClientRect();
-    return { x: (e.clientX - r.left - map.left) / map.zoomX, y: (e.clientY - r.top - map.top) / map.zoomY };
-  }, [map.left, map.top, map.zoomX, map.zoomY]);
+  const toFrame = useCallback(
+    (e: { clientX: number; clientY: number }) => {
+      const r = (box.current as HTMLDivElement).getBoundingClientRect();
+      return { x: (e.clientX - r.left - map.left) / map.zoomX, y: (e.clientY - r.top - map.top) / map.zoomY };
+    },
+    [map.left, map.top, map.zoomX, map.zoomY],
+  );
 
   useEffect(() => {
     const element = box.current as HTMLDivElement;
@@ -127,7 +149,8 @@ export function Viewer() {
     }
     const p = toFrame(e);
     const from = dragStart.current;
-    if (from) setDragBox({ x: Math.min(from.x, p.x), y: Math.min(from.y, p.y), width: Math.abs(p.x - from.x), height: Math.abs(p.y - from.y) });
+    if (from)
+      setDragBox({ x: Math.min(from.x, p.x), y: Math.min(from.y, p.y), width: Math.abs(p.x - from.x), height: Math.abs(p.y - from.y) });
     requestProbe(p.x, p.y);
   };
   const onUp = () => {
@@ -210,7 +233,12 @@ function requestProbe(x: number, y: number): void {
       }
       const recipe = shownRecipe(s);
       try {
-        const probe = await measureWorker().probe({ recipe, plate: plateFootage(), background: backgroundFootage(recipe), frame: s.view.frame }, px, py, s.probeSize);
+        const probe = await measureWorker().probe(
+          { recipe, plate: plateFootage(), background: backgroundFootage(recipe), frame: s.view.frame },
+          px,
+          py,
+          s.probeSize,
+        );
         useBench.setState({ probe });
       } catch {
         useBench.setState({ probe: null });
@@ -233,7 +261,10 @@ function ProbeReadout() {
     ["matte", probe.matte === null ? "–" : probe.matte.toFixed(3)],
   ];
   return (
-    <dl data-testid="probe" className="figure pointer-events-none absolute top-3 right-3 grid grid-cols-[auto_auto] gap-x-3 rounded-md bg-panel/95 px-3 py-2 text-[11px]">
+    <dl
+      data-testid="probe"
+      className="figure pointer-events-none absolute top-3 right-3 grid grid-cols-[auto_auto] gap-x-3 rounded-md bg-panel/95 px-3 py-2 text-[11px]"
+    >
       <dt className="text-faint">{`${size}×${size}`}</dt>
       <dd>{`${probe.box.x + Math.floor(probe.box.width / 2)}, ${probe.box.y + Math.floor(probe.box.height / 2)}`}</dd>
       {rows.map(([k, v]) => (
@@ -250,7 +281,12 @@ function BoxOutline({ map, box, dashed, label }: { map: Mapping; box: Region; da
   return (
     <div
       className={`pointer-events-none absolute border border-white outline outline-black ${dashed ? "border-dashed" : ""}`}
-      style={{ left: box.x * map.zoomX + map.left, top: box.y * map.zoomY + map.top, width: box.width * map.zoomX, height: box.height * map.zoomY }}
+      style={{
+        left: box.x * map.zoomX + map.left,
+        top: box.y * map.zoomY + map.top,
+        width: box.width * map.zoomX,
+        height: box.height * map.zoomY,
+      }}
     >
       {label && <span className="absolute -top-5 left-0 rounded bg-panel px-1 text-[11px] whitespace-nowrap">{label}</span>}
     </div>
@@ -260,7 +296,9 @@ function BoxOutline({ map, box, dashed, label }: { map: Mapping; box: Region; da
 function SampleBoxes({ map }: { map: Mapping }) {
   const boxes = useBench((s) => s.recipe.screen.boxes);
   const frame = useBench((s) => s.view.frame);
-  return boxes.filter((b) => b.frame === frame).map((b, i) => <BoxOutline key={`${b.x}/${b.y}/${i}`} map={map} box={b} label={`sample ${boxes.indexOf(b) + 1}`} />);
+  return boxes
+    .filter((b) => b.frame === frame)
+    .map((b, i) => <BoxOutline key={`${b.x}/${b.y}/${i}`} map={map} box={b} label={`sample ${boxes.indexOf(b) + 1}`} />);
 }
 
 function WipeHandle({ map, frame, at }: { map: Mapping; frame: Size; at: number }) {
@@ -307,7 +345,9 @@ function WipeHandle({ map, frame, at }: { map: Mapping; frame: Size; at: number 
 function ToolHint({ tool }: { tool: "sample" | "draw" }) {
   return (
     <p className="pointer-events-none absolute top-3 left-3 rounded-md bg-panel/95 px-3 py-1.5">
-      {tool === "sample" ? "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops." : "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops."}
+      {tool === "sample"
+        ? "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops."
+        : "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops."}
     </p>
   );
 }

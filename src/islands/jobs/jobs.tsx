@@ -42,7 +42,14 @@ function List() {
             if (name.trim()) create.mutate(name.trim());
           }}
         >
-          <input value={name} onChange={(e) => setName(e.target.value)} maxLength={120} aria-label="Name of a new job" placeholder="Name of a new job" className="rounded-md border border-line bg-panel px-2.5 py-1" />
+          <input
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            maxLength={120}
+            aria-label="Name of a new job"
+            placeholder="Name of a new job"
+            className="rounded-md border border-line bg-panel px-2.5 py-1"
+          />
           <Button type="submit" disabled={!name.trim()}>
             Add job
           </Button>

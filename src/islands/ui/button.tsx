@@ -9,5 +9,11 @@ const looks: Record<Look, string> = {
 };
 
 export function Button({ look = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
-  return <button type="button" className={`inline-flex items-center justify-center gap-1.5 rounded-md border px-2.5 py-1 leading-5 disabled:opacity-40 ${looks[look]} ${className}`} {...rest} />;
+  return (
+    <button
+      type="button"
+      className={`inline-flex items-center justify-center gap-1.5 rounded-md border px-2.5 py-1 leading-5 disabled:opacity-40 ${looks[look]} ${className}`}
+      {...rest}
+    />
+  );
 }

@@ -57,7 +57,12 @@ export function Control(props: ControlProps) {
   return (
     <div className={`py-1.5 ${disabled ? "opacity-45" : ""}`}>
       <div className="flex items-center justify-between gap-2">
-        <label htmlFor={id} className="cursor-default select-none" onDoubleClick={() => !disabled && value !== initial && onSettle(initial)} title={`${hint ? `${hint}\n` : ""}Double-click resets to ${initial.toFixed(decimals)} ${unit}`}>
+        <label
+          htmlFor={id}
+          className="cursor-default select-none"
+          onDoubleClick={() => !disabled && value !== initial && onSettle(initial)}
+          title={`${hint ? `${hint}\n` : ""}Double-click resets to ${initial.toFixed(decimals)} ${unit}`}
+        >
           {label}
         </label>
         <span className="figure flex items-center rounded bg-page px-1.5 focus-within:ring-1 focus-within:ring-amber">
@@ -88,7 +93,11 @@ export function Control(props: ControlProps) {
         <Slider.Track className="h-[3px] grow rounded bg-lifted">
           <Slider.Range className="absolute h-[3px] rounded bg-faint" />
         </Slider.Track>
-        <Slider.Thumb aria-label={label} aria-valuetext={`${value.toFixed(decimals)} ${unit}`} className="block size-3.5 rounded-full border border-black bg-text hover:bg-white" />
+        <Slider.Thumb
+          aria-label={label}
+          aria-valuetext={`${value.toFixed(decimals)} ${unit}`}
+          className="block size-3.5 rounded-full border border-black bg-text hover:bg-white"
+        />
       </Slider.Root>
     </div>
   );

@@ -1,5 +1,8 @@
-/** Whole numbers with thin spaces between thousands. */
-export const whole = (n: number): string => Math.round(n).toString().replace(/\B(?=(\d{3})+(?!\d))/g, "\u2009");
+/** Whole numbers with narrow no-break spaces between thousands. */
+export const whole = (n: number): string =>
+  Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f");
 export const percent = (share: number, decimals = 1): string => `${(100 * share).toFixed(decimals)} %`;
 
 export function bytes(n: number): string {

@@ -44,7 +44,18 @@ export function ImportMedia({ label, onDone }: { label: ReactNode; onDone: (medi
 
   return (
     <div>
-      <input ref={input} id={id} data-testid="import-file" type="file" multiple accept={ACCEPT} className="sr-only" tabIndex={-1} aria-label="Choose files" onChange={(e) => e.target.files?.length && void takeFiles([...e.target.files])} />
+      <input
+        ref={input}
+        id={id}
+        data-testid="import-file"
+        type="file"
+        multiple
+        accept={ACCEPT}
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Choose files"
+        onChange={(e) => e.target.files?.length && void takeFiles([...e.target.files])}
+      />
       <div className="flex gap-2">
         <Button className="grow" disabled={progress !== null} onClick={() => input.current?.click()}>
           {label}
@@ -61,7 +72,13 @@ export function ImportMedia({ label, onDone }: { label: ReactNode; onDone: (medi
             void run(() => call<Media>("/api/media/from-path", "POST", { path: typed }));
           }}
         >
-          <input value={typed} onChange={(e) => setTyped(e.target.value)} aria-label="Path on this machine" placeholder="/…/name.mov or name.%04d.png" className="min-w-0 grow rounded-md border border-line bg-page px-2 py-1" />
+          <input
+            value={typed}
+            onChange={(e) => setTyped(e.target.value)}
+            aria-label="Path on this machine"
+            placeholder="/…/name.mov or name.%04d.png"
+            className="min-w-0 grow rounded-md border border-line bg-page px-2 py-1"
+          />
           <Button type="submit" disabled={!typed.trim()}>
             Bring in
           </Button>
@@ -73,7 +90,12 @@ export function ImportMedia({ label, onDone }: { label: ReactNode; onDone: (medi
             <span className="truncate">{progress.name}</span>
             <span className="figure">{progress.share < 1 ? `${Math.round(100 * progress.share)} %` : "reading…"}</span>
           </div>
-          <div role="progressbar" aria-valuenow={Math.round(100 * progress.share)} aria-label="Upload" className="mt-1 h-1 rounded bg-lifted">
+          <div
+            role="progressbar"
+            aria-valuenow={Math.round(100 * progress.share)}
+            aria-label="Upload"
+            className="mt-1 h-1 rounded bg-lifted"
+          >
             <div className="h-1 rounded bg-amber" style={{ width: `${100 * progress.share}%` }} />
           </div>
         </div>

@@ -1,5 +1,5 @@
-import { DELIVERY_STATES } from "../../core/documents/delivery";
 import { index, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { DELIVERY_STATES } from "../../core/documents/delivery";
 
 /** Times are milliseconds since 1970, UTC. JSON columns hold documents that are parsed with zod when read. */
 
@@ -24,9 +24,13 @@ export const shots = sqliteTable(
   "shots",
   {
     id: integer("id").primaryKey({ autoIncrement: true }),
-    jobId: integer("job_id").notNull().references(() => jobs.id, { onDelete: "cascade" }),
+    jobId: integer("job_id")
+      .notNull()
+      .references(() => jobs.id, { onDelete: "cascade" }),
     name: text("name").notNull(),
-    plateId: text("plate_id").notNull().references(() => media.id),
+    plateId: text("plate_id")
+      .notNull()
+      .references(() => media.id),
     recipe: text("recipe", { mode: "json" }).notNull(),
     /** Counts up with every saved change, so that two windows cannot overwrite each other unseen. */
     revision: integer("revision").notNull().default(0),
@@ -42,7 +46,9 @@ export const versions = sqliteTable(
   "versions",
   {
     id: integer("id").primaryKey({ autoIncrement: true }),
-    shotId: integer("shot_id").notNull().references(() => shots.id, { onDelete: "cascade" }),
+    shotId: integer("shot_id")
+      .notNull()
+      .references(() => shots.id, { onDelete: "cascade" }),
     number: integer("number").notNull(),
     name: text("name").notNull(),
     recipe: text("recipe", { mode: "json" }).notNull(),
@@ -57,7 +63,9 @@ export const log = sqliteTable(
   "log",
   {
     id: integer("id").primaryKey({ autoIncrement: true }),
-    shotId: integer("shot_id").notNull().references(() => shots.id, { onDelete: "cascade" }),
+    shotId: integer("shot_id")
+      .notNull()
+      .references(() => shots.id, { onDelete: "cascade" }),
     at: integer("at").notNull(),
     frame: integer("frame").notNull(),
     step: text("step").notNull(),
@@ -73,7 +81,9 @@ export const deliveries = sqliteTable(
   "deliveries",
   {
     id: integer("id").primaryKey({ autoIncrement: true }),
-    shotId: integer("shot_id").notNull().references(() => shots.id, { onDelete: "cascade" }),
+    shotId: integer("shot_id")
+      .notNull()
+      .references(() => shots.id, { onDelete: "cascade" }),
     recipe: text("recipe", { mode: "json" }).notNull(),
     settings: text("settings", { mode: "json" }).notNull(),
     state: text("state", { enum: DELIVERY_STATES }).notNull(),

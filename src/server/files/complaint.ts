@@ -19,5 +19,9 @@ export function asComplaint(error: unknown): Complaint {
   if (code === "EACCES" || code === "EPERM" || code === "EROFS")
     return new Complaint(500, "The data folder cannot be written.", "Check the rights on the data folder (MELLOW_SIEVE_DATA).");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");
-  return new Complaint(500, "Something went wrong in the server; your work up to the last change is kept.", "The server's log has the details. Try again.");
+  return new Complaint(
+    500,
+    "Something went wrong in the server; your work up to the last change is kept.",
+    "The server's log has the details. Try again.",
+  );
 }

@@ -26,7 +26,8 @@ interface Running {
   readonly doneBefore: number;
 }
 const shared = globalThis as { mellowSieveDeliveries?: Map<number, Running>; mellowSieveThreads?: Piscina };
-const running = (shared.mellowSieveDeliveries ??= new Map());
+shared.mellowSieveDeliveries ??= new Map();
+const running = shared.mellowSieveDeliveries;
 
 function threads(): Piscina {
   shared.mellowSieveThreads ??= new Piscina({
@@ -49,7 +50,13 @@ function present(r: typeof deliveries.$inferSelect): Delivery {
   const doneFrames = active ? r.totalFrames - missingFrames(r.id, settings).length : r.doneFrames;
   const fresh = active ? doneFrames - active.doneBefore : 0;
   const folder = deliveryFolder(r.id);
-  const files = r.state === "done" ? readdirSync(folder).filter((n) => /\.(png|mov|json)$/.test(n)).sort().map((name) => ({ name, bytes: statSync(path.join(folder, name)).size })) : [];
+  const files =
+    r.state === "done"
+      ? readdirSync(folder)
+          .filter((n) => /\.(png|mov|json)$/.test(n))
+          .sort()
+          .map((name) => ({ name, bytes: statSync(path.join(folder, name)).size }))
+      : [];
   return {
     id: r.id,
     shotId: r.shotId,
@@ -75,14 +82,27 @@ export const getDelivery = (id: number): Delivery => present(row(id));
 /** Starts delivering a shot with the recipe it has now. */
 export function startDelivery(shotId: number, input: unknown): Delivery {
   const parsed = deliverySettingsSchema.safeParse(input);
-  if (!parsed.success) throw new Complaint(422, `The delivery's settings are not valid: ${parsed.error.issues[0]?.message ?? "unknown"}.`, "Correct them and try again.");
+  if (!parsed.success)
+    throw new Complaint(
+      422,
+      `The delivery's settings are not valid: ${parsed.error.issues[0]?.message ?? "unknown"}.`,
+      "Correct them and try again.",
+    );
   const settings = parsed.data;
   const shot = getShot(shotId);
   if (!shot.recipe.screen.colour) throw new Complaint(422, "The shot has no screen colour yet.", "Sample the screen first.");
-  if (settings.lastFrame > shot.plate.info.frames) throw new Complaint(422, `The plate has ${shot.plate.info.frames} frames.`, "Choose a range within them.");
+  if (settings.lastFrame > shot.plate.info.frames)
+    throw new Complaint(422, `The plate has ${shot.plate.info.frames} frames.`, "Choose a range within them.");
   const inserted = database()
     .insert(deliveries)
-    .values({ shotId, recipe: shot.recipe, settings, state: "queued", totalFrames: settings.lastFrame - settings.firstFrame + 1, createdAt: Date.now() })
+    .values({
+      shotId,
+      recipe: shot.recipe,
+      settings,
+      state: "queued",
+      totalFrames: settings.lastFrame - settings.firstFrame + 1,
+      createdAt: Date.now(),
+    })
     .returning()
     .get();
   void work(inserted.id);
@@ -102,10 +122,19 @@ export function cancelDelivery(id: number): Delivery {
 
 /** Takes up what a stopped server left unfinished. Called once when the server starts. */
 export function resumeDeliveries(): number {
-  const left = database().select().from(deliveries).where(inArray(deliveries.state, ["queued", "running"])).all();
+  const left = database()
+    .select()
+    .from(deliveries)
+    .where(inArray(deliveries.state, ["queued", "running"]))
+    .all();
   for (const r of left) {
     if (running.has(r.id)) continue;
-    if (r.state === "running") database().update(deliveries).set({ resumed: r.resumed + 1 }).where(eq(deliveries.id, r.id)).run();
+    if (r.state === "running")
+      database()
+        .update(deliveries)
+        .set({ resumed: r.resumed + 1 })
+        .where(eq(deliveries.id, r.id))
+        .run();
     void work(r.id);
   }
   return left.length;
@@ -119,7 +148,11 @@ async function work(id: number): Promise<void> {
   running.set(id, { stop, since: Date.now(), doneBefore: r.totalFrames - missingFrames(id, settings).length });
   // A state is only ever changed from one that this work owns, so that a cancel is not overwritten.
   const setState = (values: Partial<typeof deliveries.$inferInsert>) =>
-    db.update(deliveries).set(values).where(and(eq(deliveries.id, id), inArray(deliveries.state, ["queued", "running"]))).run();
+    db
+      .update(deliveries)
+      .set(values)
+      .where(and(eq(deliveries.id, id), inArray(deliveries.state, ["queued", "running"])))
+      .run();
   try {
     setState({ state: "running", startedAt: r.startedAt ?? Date.now() });
     const recipe = parseRecipe(r.recipe);
@@ -128,7 +161,8 @@ async function work(id: number): Promise<void> {
     const { file, info } = getMedia(shot.plateId);
     const todo = missingFrames(id, settings);
     const tasks: RenderTask[] = [];
-    for (let i = 0; i < todo.length; i += CHUNK) tasks.push({ deliveryId: id, recipe, plate: { file, info }, settings, frames: todo.slice(i, i + CHUNK) });
+    for (let i = 0; i < todo.length; i += CHUNK)
+      tasks.push({ deliveryId: id, recipe, plate: { file, info }, settings, frames: todo.slice(i, i + CHUNK) });
     await Promise.all(
       tasks.map(async (task) => {
         await threads().run(task, { signal: stop.signal });
@@ -152,7 +186,14 @@ async function work(id: number): Promise<void> {
       });
       rmSync(path.dirname(frames[0] as string), { recursive: true, force: true });
     }
-    const note = { alpha: settings.alpha, colour: settings.format === "png" ? "sRGB-coded, spill treated; premultiplying is done in linear light" : "BT.709-coded, spill treated", coverage: "linear, 0…65535", frames: [settings.firstFrame, settings.lastFrame], recipe };
+    const note = {
+      alpha: settings.alpha,
+      colour:
+        settings.format === "png" ? "sRGB-coded, spill treated; premultiplying is done in linear light" : "BT.709-coded, spill treated",
+      coverage: "linear, 0…65535",
+      frames: [settings.firstFrame, settings.lastFrame],
+      recipe,
+    };
     writeAside(path.join(deliveryFolder(id), "delivery.json"), Buffer.from(JSON.stringify(note, null, 2)));
     setState({ state: "done", doneFrames: r.totalFrames, finishedAt: Date.now(), error: null });
   } catch (error) {

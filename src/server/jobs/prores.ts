@@ -21,14 +21,47 @@ export interface ProresJob {
 export async function writeProres(job: ProresJob): Promise<void> {
   const part = `${job.target}.part`;
   const args = [
-    "-v", "error", "-nostdin", "-y",
-    "-f", "rawvideo", "-pix_fmt", "rgba64le", "-s", `${job.width}x${job.height}`, "-framerate", `${job.rate.num}/${job.rate.den}`, "-i", "pipe:0",
+    "-v",
+    "error",
+    "-nostdin",
+    "-y",
+    "-f",
+    "rawvideo",
+    "-pix_fmt",
+    "rgba64le",
+    "-s",
+    `${job.width}x${job.height}`,
+    "-framerate",
+    `${job.rate.num}/${job.rate.den}`,
+    "-i",
+    "pipe:0",
     ...(job.sound ? ["-ss", String(job.sound.start), "-t", String(job.sound.duration), ...openArguments(job.sound.file)] : []),
-    "-map", "0:v:0", ...(job.sound ? ["-map", "1:a:0", "-c:a", "pcm_s16le"] : []),
-    "-vf", "scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact",
-    "-c:v", "prores_ks", "-profile:v", "4444", "-pix_fmt", "yuva444p10le", "-alpha_bits", "16", "-vendor", "apl0",
-    "-color_primaries", "bt709", "-color_trc", "bt709", "-colorspace", "bt709", "-color_range", "tv",
-    "-f", "mov", part,
+    "-map",
+    "0:v:0",
+    ...(job.sound ? ["-map", "1:a:0", "-c:a", "pcm_s16le"] : []),
+    "-vf",
+    "scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact",
+    "-c:v",
+    "prores_ks",
+    "-profile:v",
+    "4444",
+    "-pix_fmt",
+    "yuva444p10le",
+    "-alpha_bits",
+    "16",
+    "-vendor",
+    "apl0",
+    "-color_primaries",
+    "bt709",
+    "-color_trc",
+    "bt709",
+    "-colorspace",
+    "bt709",
+    "-color_range",
+    "tv",
+    "-f",
+    "mov",
+    part,
   ];
   const child = spawn(executable("ffmpeg"), args, { stdio: ["pipe", "ignore", "pipe"], signal: job.signal });
   let stderr = "";
@@ -41,9 +74,16 @@ export async function writeProres(job: ProresJob): Promise<void> {
   });
   child.stdin.on("error", () => {}); // The exit code tells why it closed.
   try {
-    for (const file of job.frames) for await (const chunk of createReadStream(file)) if (!child.stdin.write(chunk)) await Promise.race([new Promise((r) => child.stdin.once("drain", r)), ended]);
+    for (const file of job.frames)
+      for await (const chunk of createReadStream(file))
+        if (!child.stdin.write(chunk)) await Promise.race([new Promise((r) => child.stdin.once("drain", r)), ended]);
     child.stdin.end();
-    if ((await ended) !== 0) throw new Complaint(500, `The clip could not be encoded: ${stderr.trim().split("\n").at(-1) ?? "ffmpeg stopped"}.`, "Deliver it as a PNG sequence, or check the disk's free space.");
+    if ((await ended) !== 0)
+      throw new Complaint(
+        500,
+        `The clip could not be encoded: ${stderr.trim().split("\n").at(-1) ?? "ffmpeg stopped"}.`,
+        "Deliver it as a PNG sequence, or check the disk's free space.",
+      );
     renameSync(part, job.target);
   } finally {
     rmSync(part, { force: true });

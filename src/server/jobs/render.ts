@@ -1,10 +1,10 @@
+import type { MediaInfo } from "../../core/documents/media-info";
 import { decodeRawFrame } from "../../core/image/raw-frame";
 import { type Evaluation, evaluate, type OutputName, type Source, type Sources } from "../../core/recipe/evaluate";
 import { plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { StepCache } from "../../core/recipe/step-cache";
 import { FrameReader } from "../media/frames";
-import type { MediaInfo } from "../../core/documents/media-info";
 
 /** One file or sequence to read frames from. */
 export interface Footage {
@@ -47,7 +47,10 @@ export class Renderer {
     const { info } = this.backgroundFootage;
     const number = backgroundFrame(frame, info);
     if (this.held?.frame !== number)
-      this.held = { frame: number, source: { key: `background/${number}`, picture: decodeRawFrame(await this.background.frame(number), info.reading) } };
+      this.held = {
+        frame: number,
+        source: { key: `background/${number}`, picture: decodeRawFrame(await this.background.frame(number), info.reading) },
+      };
     return { background: this.held.source };
   }
 }

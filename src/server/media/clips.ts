@@ -1,7 +1,7 @@
+import type { MediaInfo } from "../../core/documents/media-info";
 import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
 import { openArguments, run } from "./ffmpeg";
-import type { MediaInfo } from "../../core/documents/media-info";
 import { fetchFor } from "./pixel-formats";
 import type { FrameIndex } from "./probe";
 
@@ -20,7 +20,12 @@ function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
     arrived.push(plane);
     at += n * fetch.bytes;
   }
-  return { width: info.width, height: info.height, layout: fetch.layout, planes: sizes.map((_, k) => arrived[fetch.order[k] as number] as Uint16Array) };
+  return {
+    width: info.width,
+    height: info.height,
+    layout: fetch.layout,
+    planes: sizes.map((_, k) => arrived[fetch.order[k] as number] as Uint16Array),
+  };
 }
 
 /**
@@ -28,7 +33,13 @@ function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
  * with B-frames, since the decoder starts at the key frame before and drops what is earlier.
  * @returns the frames that exist; fewer than asked at the end of the clip
  */
-export async function decodeClipFrames(file: string, info: MediaInfo, index: FrameIndex, first: number, count: number): Promise<RawFrame[]> {
+export async function decodeClipFrames(
+  file: string,
+  info: MediaInfo,
+  index: FrameIndex,
+  first: number,
+  count: number,
+): Promise<RawFrame[]> {
   const fetch = fetchFor(info.pixelFormat);
   if (!fetch) throw new Complaint(422, `The pixel format ${info.pixelFormat} is not read.`, "Export the clip in another format.");
   const time = index.times[first - 1];
@@ -39,11 +50,33 @@ export async function decodeClipFrames(file: string, info: MediaInfo, index: Fra
   const size = planeSizes(info.width, info.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);
   const result = await run(
     "ffmpeg",
-    ["-v", "error", "-nostdin", ...seek, ...openArguments(file), "-map", "0:v:0", "-an", "-vsync", "0", "-frames:v", String(count), "-pix_fmt", fetch.pixelFormat, "-f", "rawvideo", "pipe:1"],
+    [
+      "-v",
+      "error",
+      "-nostdin",
+      ...seek,
+      ...openArguments(file),
+      "-map",
+      "0:v:0",
+      "-an",
+      "-vsync",
+      "0",
+      "-frames:v",
+      String(count),
+      "-pix_fmt",
+      fetch.pixelFormat,
+      "-f",
+      "rawvideo",
+      "pipe:1",
+    ],
     { maxBytes: size * count },
   );
   const whole = Math.floor(result.stdout.length / size);
   if (whole === 0)
-    throw new Complaint(422, `Frame ${first} cannot be decoded: the clip is damaged there.`, "Use the frames before it, or export the clip again.");
+    throw new Complaint(
+      422,
+      `Frame ${first} cannot be decoded: the clip is damaged there.`,
+      "Use the frames before it, or export the clip again.",
+    );
   return Array.from({ length: whole }, (_, i) => readPlanes(result.stdout.subarray(i * size, (i + 1) * size), info));
 }

@@ -35,7 +35,14 @@ export function executable(name: "ffmpeg" | "ffprobe"): string {
 const CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mxf,mpegts,mpeg,ogg,yuv4mpegpipe,flv,asf";
 
 /** Arguments that open one local file and nothing else. */
-export const openArguments = (file: string): string[] => ["-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS, "-i", `file:${file}`];
+export const openArguments = (file: string): string[] => [
+  "-protocol_whitelist",
+  "file,pipe",
+  "-format_whitelist",
+  CONTAINERS,
+  "-i",
+  `file:${file}`,
+];
 
 export interface RunResult {
   readonly code: number;
@@ -44,9 +51,16 @@ export interface RunResult {
 }
 
 /** Runs ffmpeg or ffprobe with an argument array; no shell is involved. @param input written to its standard input */
-export function run(name: "ffmpeg" | "ffprobe", args: readonly string[], options: { signal?: AbortSignal; maxBytes?: number } = {}): Promise<RunResult> {
+export function run(
+  name: "ffmpeg" | "ffprobe",
+  args: readonly string[],
+  options: { signal?: AbortSignal; maxBytes?: number } = {},
+): Promise<RunResult> {
   return new Promise((resolve, reject) => {
-    const child = spawn(executable(name), args, { stdio: ["ignore", "pipe", "pipe"], ...(options.signal ? { signal: options.signal } : {}) });
+    const child = spawn(executable(name), args, {
+      stdio: ["ignore", "pipe", "pipe"],
+      ...(options.signal ? { signal: options.signal } : {}),
+    });
     const parts: Buffer[] = [];
     let bytes = 0;
     let stderr = "";

@@ -1,8 +1,8 @@
-import { openSync, readSync, closeSync } from "node:fs";
+import { closeSync, openSync, readSync } from "node:fs";
+import type { MediaInfo } from "../../core/documents/media-info";
 import type { RawFrame } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
 import { decodeClipFrames } from "./clips";
-import type { MediaInfo } from "../../core/documents/media-info";
 import { type FrameIndex, indexFrames } from "./probe";
 import { patternFile } from "./sequences";
 import { decodeStill, type StillFormat, stillFormat } from "./stills";
@@ -51,7 +51,12 @@ export class FrameReader {
         number + i,
         batch.then((frames) => {
           const frame = frames[i];
-          if (!frame) throw new Complaint(422, `Frame ${number + i} cannot be decoded: the clip is damaged there.`, "Use the frames before it, or export the clip again.");
+          if (!frame)
+            throw new Complaint(
+              422,
+              `Frame ${number + i} cannot be decoded: the clip is damaged there.`,
+              "Use the frames before it, or export the clip again.",
+            );
           return frame;
         }),
       );
@@ -94,7 +99,11 @@ export class FrameReader {
     }
     const frame = await decodeStill(file, stillFormat(head) as StillFormat);
     if (frame.width !== this.info.width || frame.height !== this.info.height)
-      throw new Complaint(422, `Frame ${number} is ${frame.width}×${frame.height}, the others ${this.info.width}×${this.info.height}.`, "Bring in frames of one size.");
+      throw new Complaint(
+        422,
+        `Frame ${number} is ${frame.width}×${frame.height}, the others ${this.info.width}×${this.info.height}.`,
+        "Bring in frames of one size.",
+      );
     return frame;
   }
 }

@@ -15,7 +15,15 @@ const depthOf = (name: string): number => Number(/p(9|10|12|14|16)(le|be)$/.exec
 
 /** @returns undefined for formats whose samples are not read */
 export function fetchFor(pixelFormat: string): Fetch | undefined {
-  const same: Record<string, string> = { nv12: "yuv420p", nv16: "yuv422p", nv24: "yuv444p", p010le: "yuv420p10le", p210le: "yuv422p10le", yuyv422: "yuv422p", uyvy422: "yuv422p" };
+  const same: Record<string, string> = {
+    nv12: "yuv420p",
+    nv16: "yuv422p",
+    nv24: "yuv444p",
+    p010le: "yuv420p10le",
+    p210le: "yuv422p10le",
+    yuyv422: "yuv422p",
+    uyvy422: "yuv422p",
+  };
   const name = (same[pixelFormat] ?? pixelFormat).replace(/be$/, "le");
   const yuv = /^yuv(j|a)?(420|422|444)p/.exec(name);
   if (yuv) {

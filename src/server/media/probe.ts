@@ -1,12 +1,12 @@
 import { open } from "node:fs/promises";
 import { z } from "zod";
-import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { Transfer } from "../../core/color/transfer";
 import type { Matrix } from "../../core/color/ycbcr";
+import type { MediaInfo } from "../../core/documents/media-info";
+import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { Siting } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
 import { openArguments, run } from "./ffmpeg";
-import type { MediaInfo } from "../../core/documents/media-info";
 import { fetchFor } from "./pixel-formats";
 import { probeStill, stillFormat } from "./stills";
 
@@ -58,7 +58,16 @@ const ratio = (text: string | undefined, by: RegExp): { num: number; den: number
   return num && den && Number.isFinite(num) && Number.isFinite(den) ? { num, den } : undefined;
 };
 
-const TRANSFER_NAMES: Record<string, Transfer> = { bt709: "bt709", smpte170m: "bt709", "bt2020-10": "bt709", "bt2020-12": "bt709", "iec61966-2-1": "srgb", gamma22: "gamma22", bt470m: "gamma22", linear: "linear" };
+const TRANSFER_NAMES: Record<string, Transfer> = {
+  bt709: "bt709",
+  smpte170m: "bt709",
+  "bt2020-10": "bt709",
+  "bt2020-12": "bt709",
+  "iec61966-2-1": "srgb",
+  gamma22: "gamma22",
+  bt470m: "gamma22",
+  linear: "linear",
+};
 const MATRIX_NAMES: Record<string, Matrix> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
 const SITING_NAMES: Record<string, Siting> = { left: "left", center: "center", topleft: "topleft" };
 
@@ -75,7 +84,9 @@ async function ffprobeJson(file: string) {
     const cut = /moov atom not found|Invalid data|End of file|EBML|truncat/i.test(result.stderr);
     throw new Complaint(
       422,
-      cut ? "This is not a clip that can be read: its content is damaged, cut short, or not video at all." : "The file cannot be read as a clip.",
+      cut
+        ? "This is not a clip that can be read: its content is damaged, cut short, or not video at all."
+        : "The file cannot be read as a clip.",
       `Copy or export it again. ${READS}`,
     );
   }
@@ -84,9 +95,24 @@ async function ffprobeJson(file: string) {
 
 /** Reads the packets' times: what makes random access exact with B-frames, edit lists and uneven rates. */
 export async function indexFrames(file: string): Promise<FrameIndex> {
-  const result = await run("ffprobe", ["-v", "error", "-select_streams", "v:0", "-show_entries", "packet=pts_time,dts_time,flags:format=start_time", "-of", "json", ...openArguments(file)]);
+  const result = await run("ffprobe", [
+    "-v",
+    "error",
+    "-select_streams",
+    "v:0",
+    "-show_entries",
+    "packet=pts_time,dts_time,flags:format=start_time",
+    "-of",
+    "json",
+    ...openArguments(file),
+  ]);
   const text = z
-    .object({ packets: z.array(z.object({ pts_time: z.string().optional(), dts_time: z.string().optional(), flags: z.string().optional() })).optional(), format: z.object({ start_time: z.string().optional() }).optional() })
+    .object({
+      packets: z
+        .array(z.object({ pts_time: z.string().optional(), dts_time: z.string().optional(), flags: z.string().optional() }))
+        .optional(),
+      format: z.object({ start_time: z.string().optional() }).optional(),
+    })
     .parse(JSON.parse(result.stdout.toString() || "{}"));
   const times = (text.packets ?? [])
     .filter((p) => !p.flags?.includes("D"))
@@ -101,10 +127,18 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const video = probe.streams.find((s) => s.codec_type === "video" && s.width && s.height);
   if (!video?.width || !video.height) throw new Complaint(422, "The file holds no pictures.", READS);
   if (video.width > MAX_SIDE || video.height > MAX_SIDE || video.width * video.height > MAX_PIXELS)
-    throw new Complaint(422, `Frames of ${video.width}×${video.height} are too large.`, `At most ${MAX_SIDE} px a side and ${MAX_PIXELS / 1e6} megapixels.`);
+    throw new Complaint(
+      422,
+      `Frames of ${video.width}×${video.height} are too large.`,
+      `At most ${MAX_SIDE} px a side and ${MAX_PIXELS / 1e6} megapixels.`,
+    );
   const fetch = fetchFor(video.pix_fmt ?? "");
   if (!fetch)
-    throw new Complaint(422, `The pixel format ${video.pix_fmt ?? "of this file"} is not read.`, "Export the clip as 4:2:0, 4:2:2, 4:4:4 Y'CbCr or RGB with 8 to 16 bits.");
+    throw new Complaint(
+      422,
+      `The pixel format ${video.pix_fmt ?? "of this file"} is not read.`,
+      "Export the clip as 4:2:0, 4:2:2, 4:4:4 Y'CbCr or RGB with 8 to 16 bits.",
+    );
   const { times } = await indexFrames(file);
   if (times.length === 0) throw new Complaint(422, "No frame of the clip can be read.", "Copy or export it again.");
   const promised = Number(video.nb_frames ?? 0);
@@ -138,7 +172,9 @@ async function probeClip(file: string): Promise<MediaInfo> {
     pixelAspect: aspect ? aspect.num / aspect.den : 1,
     fieldOrder: video.field_order ?? "unknown",
     timecode,
-    audio: audio ? { codec: audio.codec_name ?? "unknown", channels: audio.channels ?? 0, sampleRate: Number(audio.sample_rate ?? 0) } : null,
+    audio: audio
+      ? { codec: audio.codec_name ?? "unknown", channels: audio.channels ?? 0, sampleRate: Number(audio.sample_rate ?? 0) }
+      : null,
     warning: promised > times.length ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.` : null,
   };
 }

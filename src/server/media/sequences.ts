@@ -1,7 +1,7 @@
 import { existsSync, readdirSync } from "node:fs";
 import path from "node:path";
-import { Complaint } from "../files/complaint";
 import type { MediaInfo } from "../../core/documents/media-info";
+import { Complaint } from "../files/complaint";
 import { probeFile } from "./probe";
 
 /** A numbered sequence: `name.%04d.png`. */
@@ -9,7 +9,9 @@ export const isPattern = (name: string): boolean => /%0?\d*d/.test(path.basename
 
 /** The file of one number. */
 export function patternFile(pattern: string, number: number): string {
-  const name = path.basename(pattern).replace(/%(0?)(\d*)d/, (_, zero: string, width: string) => String(number).padStart(Number(width || 1), zero ? "0" : " "));
+  const name = path
+    .basename(pattern)
+    .replace(/%(0?)(\d*)d/, (_, zero: string, width: string) => String(number).padStart(Number(width || 1), zero ? "0" : " "));
   return path.join(path.dirname(pattern), name);
 }
 
@@ -17,9 +19,9 @@ export function patternFile(pattern: string, number: number): string {
 export function patternNumbers(pattern: string): number[] {
   const folder = path.dirname(pattern);
   if (!existsSync(folder)) return [];
-  const escape = (s: string) => s.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+  const literal = (s: string) => s.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
   const [head = "", tail = ""] = path.basename(pattern).split(/%0?\d*d/);
-  const matcher = new RegExp(`^${escape(head)}(\\d+)${escape(tail)}$`);
+  const matcher = new RegExp(`^${literal(head)}(\\d+)${literal(tail)}$`);
   return readdirSync(folder)
     .map((name) => matcher.exec(name)?.[1])
     .filter((digits): digits is string => digits !== undefined)
@@ -34,16 +36,28 @@ export async function probeSequence(pattern: string): Promise<MediaInfo> {
   const first = numbers[0];
   const last = numbers.at(-1);
   if (first === undefined || last === undefined)
-    throw new Complaint(404, "No file matches the sequence's pattern.", "Write it like name.%04d.png, with the number of digits in the names.");
+    throw new Complaint(
+      404,
+      "No file matches the sequence's pattern.",
+      "Write it like name.%04d.png, with the number of digits in the names.",
+    );
   const missing: number[] = [];
   const present = new Set(numbers);
   for (let n = first; n <= last && missing.length < 6; n++) if (!present.has(n)) missing.push(n);
   if (missing.length)
-    throw new Complaint(422, `The sequence has gaps: number ${missing.slice(0, 5).join(", ")}${missing.length > 5 ? " and more" : ""} missing between ${first} and ${last}.`, "Copy the missing frames, or bring in the parts before and after as two plates.");
+    throw new Complaint(
+      422,
+      `The sequence has gaps: number ${missing.slice(0, 5).join(", ")}${missing.length > 5 ? " and more" : ""} missing between ${first} and ${last}.`,
+      "Copy the missing frames, or bring in the parts before and after as two plates.",
+    );
   const info = await probeFile(patternFile(pattern, first));
   if (info.kind !== "still") throw new Complaint(422, "The files of the sequence are not stills.", "Bring a clip in by its own name.");
   const end = await probeFile(patternFile(pattern, last));
   if (end.width !== info.width || end.height !== info.height)
-    throw new Complaint(422, `Frames differ in size: ${info.width}×${info.height} at ${first}, ${end.width}×${end.height} at ${last}.`, "Bring in frames of one size.");
+    throw new Complaint(
+      422,
+      `Frames differ in size: ${info.width}×${info.height} at ${first}, ${end.width}×${end.height} at ${last}.`,
+      "Bring in frames of one size.",
+    );
   return { ...info, kind: "sequence", frames: numbers.length, firstNumber: first, rate: { num: 24, den: 1 } };
 }

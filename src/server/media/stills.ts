@@ -3,10 +3,10 @@ import sharp from "sharp";
 import { FloatType, HalfFloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { floatToHalf } from "../../core/color/half";
+import type { MediaInfo } from "../../core/documents/media-info";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { RawFrame, RawLayout } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
-import type { MediaInfo } from "../../core/documents/media-info";
 
 export type StillFormat = "png" | "jpeg" | "tiff" | "webp" | "exr";
 
@@ -65,7 +65,8 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
     frames: 1,
     firstNumber: 1,
     rate: null,
-    pixelFormat: layout.kind === "half" ? "rgb half float" : `rgb${layout.alpha ? "a" : ""} ${layout.kind === "rgb" ? layout.bits : 16} bit`,
+    pixelFormat:
+      layout.kind === "half" ? "rgb half float" : `rgb${layout.alpha ? "a" : ""} ${layout.kind === "rgb" ? layout.bits : 16} bit`,
     layout,
     reading: { transfer: format === "exr" ? "linear" : "srgb", matrix: "bt709", range: "full", siting: "center" },
     stated: { transfer: format === "exr", matrix: true, range: true, siting: true },

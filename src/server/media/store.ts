@@ -1,15 +1,15 @@
 import { createHash } from "node:crypto";
-import { copyFileSync, constants, createReadStream, createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statSync } from "node:fs";
+import { constants, copyFileSync, createReadStream, createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { desc, eq } from "drizzle-orm";
+import { type Media, type MediaInfo, mediaInfoSchema } from "../../core/documents/media-info";
 import { database } from "../db/open";
 import { media } from "../db/schema";
 import { Complaint } from "../files/complaint";
 import { dataFolder } from "../files/folders";
 import { FrameReader } from "./frames";
-import { type Media, type MediaInfo, mediaInfoSchema } from "../../core/documents/media-info";
 import { probeFile } from "./probe";
 import { isPattern, patternFile, patternNumbers, probeSequence } from "./sequences";
 
@@ -18,7 +18,10 @@ export const MAX_UPLOAD = 64 * 1024 ** 3;
 
 /** A file name without folders or control characters. */
 export function cleanName(name: string): string {
-  const base = path.basename(name.replaceAll("\\", "/")).replace(/[\u0000-\u001f\u007f<>:"|?*]/g, "").trim();
+  const base = path
+    .basename(name.replaceAll("\\", "/"))
+    .replace(/[\u0000-\u001f\u007f<>:"|?*]/g, "")
+    .trim();
   return base.slice(0, 180) || "untitled";
 }
 
@@ -38,7 +41,15 @@ function record(id: string, name: string, bytes: number, file: string, info: Med
 
 export function findMedia(id: string): (Media & { file: string }) | undefined {
   const row = database().select().from(media).where(eq(media.id, id)).get();
-  return row && { id: row.id, name: row.name, bytes: row.bytes, info: mediaInfoSchema.parse(row.info), file: path.join(dataFolder("media"), row.file) };
+  return (
+    row && {
+      id: row.id,
+      name: row.name,
+      bytes: row.bytes,
+      info: mediaInfoSchema.parse(row.info),
+      file: path.join(dataFolder("media"), row.file),
+    }
+  );
 }
 
 export function getMedia(id: string): Media & { file: string } {
@@ -69,7 +80,10 @@ export async function takeUpload(body: ReadableStream<Uint8Array> | null, rawNam
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
       hash.update(chunk);
-      done(bytes > MAX_UPLOAD ? new Complaint(413, "The file is larger than 64 GB.", "Cut the shot to the frames that are used.") : null, chunk);
+      done(
+        bytes > MAX_UPLOAD ? new Complaint(413, "The file is larger than 64 GB.", "Cut the shot to the frames that are used.") : null,
+        chunk,
+      );
     },
   });
   try {
@@ -106,7 +120,8 @@ async function takeSequence(pattern: string): Promise<Media> {
   const folder = path.join(dataFolder("media"), id);
   rmSync(`${folder}.part`, { recursive: true, force: true });
   mkdirSync(`${folder}.part`, { recursive: true });
-  for (const n of numbers) copyFileSync(patternFile(pattern, n), patternFile(path.join(`${folder}.part`, path.basename(pattern)), n), constants.COPYFILE_FICLONE);
+  for (const n of numbers)
+    copyFileSync(patternFile(pattern, n), patternFile(path.join(`${folder}.part`, path.basename(pattern)), n), constants.COPYFILE_FICLONE);
   rmSync(folder, { recursive: true, force: true });
   renameSync(`${folder}.part`, folder);
   return record(id, cleanName(pattern), bytes, path.join(id, path.basename(pattern)), info);

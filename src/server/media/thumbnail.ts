@@ -15,5 +15,7 @@ export async function thumbnail(id: string): Promise<Uint8Array> {
     codes[3 * i + 1] = Math.min(255, Math.max(0, Math.round(255 * linearToSrgb(small.g[i] as number))));
     codes[3 * i + 2] = Math.min(255, Math.max(0, Math.round(255 * linearToSrgb(small.b[i] as number))));
   }
-  return sharp(codes, { raw: { width: small.width, height: small.height, channels: 3 } }).jpeg({ quality: 85 }).toBuffer();
+  return sharp(codes, { raw: { width: small.width, height: small.height, channels: 3 } })
+    .jpeg({ quality: 85 })
+    .toBuffer();
 }

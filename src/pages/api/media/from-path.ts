@@ -1,5 +1,5 @@
-import type { APIRoute } from "astro";
 import path from "node:path";
+import type { APIRoute } from "astro";
 import { z } from "zod";
 import { permittedPath } from "../../../server/files/folders";
 import { answer, readJson } from "../../../server/http";

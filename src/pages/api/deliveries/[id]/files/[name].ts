@@ -8,6 +8,10 @@ export const GET: APIRoute = ({ params }) =>
     const name = params.name ?? "";
     const { stream, bytes } = openDelivered(numberFrom(params.id), name);
     return new Response(Readable.toWeb(stream) as ReadableStream, {
-      headers: { "content-type": "application/octet-stream", "content-length": String(bytes), "content-disposition": `attachment; filename="${name}"` },
+      headers: {
+        "content-type": "application/octet-stream",
+        "content-length": String(bytes),
+        "content-disposition": `attachment; filename="${name}"`,
+      },
     });
   });

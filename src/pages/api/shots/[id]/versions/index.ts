@@ -1,7 +1,8 @@
 import type { APIRoute } from "astro";
-import { answer, numberFrom, readJson } from "../../../../../server/http";
 import { keepSchema } from "../../../../../core/documents/shot";
+import { answer, numberFrom, readJson } from "../../../../../server/http";
 import { keepVersion, listVersions } from "../../../../../server/shots";
 
 export const GET: APIRoute = ({ params }) => answer(() => listVersions(numberFrom(params.id)));
-export const POST: APIRoute = ({ params, request }) => answer(async () => keepVersion(numberFrom(params.id), await readJson(request, keepSchema)));
+export const POST: APIRoute = ({ params, request }) =>
+  answer(async () => keepVersion(numberFrom(params.id), await readJson(request, keepSchema)));

@@ -1,0 +1,50 @@
+import { describe, expect, it } from "vitest";
+import { garbageMatte, type Point, rasterisePolygon } from "./polygon";
+
+const area = (data: Float32Array) => data.reduce((a, b) => a + b, 0);
+/** Signed area of a polygon: the surveyor's formula. */
+const shoelace = (p: readonly Point[]) => Math.abs(p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length]!.y - p[(i + 1) % p.length]!.x * a.y, 0)) / 2;
+
+describe("rasterisePolygon", () => {
+  it.each([
+    ["triangle", [{ x: 3.2, y: 4.1 }, { x: 27.9, y: 11.3 }, { x: 9.4, y: 29.7 }]],
+    ["pentagon", [{ x: 16, y: 2.5 }, { x: 30.2, y: 12 }, { x: 25, y: 29.1 }, { x: 7, y: 29.1 }, { x: 1.7, y: 12 }]],
+    ["dented", [{ x: 2, y: 2 }, { x: 30, y: 2 }, { x: 30, y: 30 }, { x: 16, y: 11.5 }, { x: 2, y: 30 }]],
+  ])("covers the area of a %s within 1/1000", (_, points) => {
+    const { data } = rasterisePolygon(points, 32, 32);
+    expect(Math.abs(area(data) / shoelace(points) - 1)).toBeLessThan(1e-3);
+    for (const v of data) expect(v).toBeLessThanOrEqual(1);
+  });
+  it("is exact for a box between pixels, in either direction of drawing", () => {
+    const box = [{ x: 1.25, y: 1.5 }, { x: 2.75, y: 1.5 }, { x: 2.75, y: 3 }, { x: 1.25, y: 3 }];
+    const want = [0, 0, 0, 0, 0, 0.375, 0.375, 0, 0, 0.75, 0.75, 0, 0, 0, 0, 0];
+    for (const points of [box, [...box].reverse()]) rasterisePolygon(points, 4, 4).data.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, 6));
+  });
+  it("cuts what lies outside the frame", () => {
+    expect(area(rasterisePolygon([{ x: -50, y: -50 }, { x: 60, y: -50 }, { x: 60, y: 60 }, { x: -50, y: 60 }], 8, 8).data)).toBe(64);
+    expect(area(rasterisePolygon([{ x: 1, y: 1 }, { x: 3, y: 3 }], 8, 8).data)).toBe(0);
+  });
+});
+
+describe("garbageMatte", () => {
+  const half = [{ x: 0, y: 0 }, { x: 20, y: 0 }, { x: 20, y: 40 }, { x: 0, y: 40 }];
+  it("throws away outside, or inside", () => {
+    const outside = garbageMatte([{ points: half, out: "outside", soft: 0 }], 40, 40, 1).data;
+    const inside = garbageMatte([{ points: half, out: "inside", soft: 0 }], 40, 40, 1).data;
+    expect([outside[5], outside[35], inside[5], inside[35]]).toEqual([0, 1, 1, 0]);
+  });
+  it("keeps the frame's border solid under a soft edge", () => {
+    const m = garbageMatte([{ points: half, out: "outside", soft: 12 }], 40, 40, 1).data;
+    // Left, top and bottom borders belong to the shape; only its right side is soft.
+    for (const i of [0, 5, 39 * 40, 39 * 40 + 5]) expect(m[i]).toBeCloseTo(0, 5);
+    expect(m[20 * 40 + 20]).toBeGreaterThan(0.4);
+    expect(m[20 * 40 + 20]).toBeLessThan(0.7);
+    expect(m[20 * 40 + 13]).toBeLessThan(0.02);
+    expect(m[20 * 40 + 27]).toBeGreaterThan(0.98);
+  });
+  it("means the same at half the size", () => {
+    const full = garbageMatte([{ points: half, out: "outside", soft: 8 }], 40, 40, 1).data;
+    const small = garbageMatte([{ points: half, out: "outside", soft: 8 }], 20, 20, 0.5).data;
+    for (const x of [4, 8, 11, 16]) expect(small[10 * 20 + x]).toBeCloseTo((full[20 * 40 + 2 * x]! + full[20 * 40 + 2 * x + 1]!) / 2, 1);
+  });
+});

@@ -1,0 +1,5 @@
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  test: { include: ["src/**/*.test.ts"], testTimeout: 60_000, hookTimeout: 60_000, reporters: ["default"], maxWorkers: 2 },
+});
