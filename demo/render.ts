@@ -24,7 +24,7 @@ interface Scene {
 }
 const scenes: Record<string, Scene> = {
   beekeeper: { width: 1280, height: 720, frames: 28, subframes: 6, rays: 25 },
-  honeytable: { width: 1440, height: 810, frames: 1, subframes: 9, rays: 30 },
+  honeytable: { width: 1280, height: 720, frames: 1, subframes: 5, rays: 20 },
   meadow: { width: 1920, height: 1080, frames: 1, subframes: 6, rays: 20, defocus: 3 },
   pantry: { width: 1920, height: 1080, frames: 1, subframes: 6, rays: 20, defocus: 7 },
 };

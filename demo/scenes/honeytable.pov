@@ -1,6 +1,7 @@
 // LH-020 "The honey table": jars of honey, a brass lid, a dipper and a linen cloth on glossy white.
+#declare MaxTrace = 6;
 #include "stage.inc"
-#declare W = 1440; #declare H = 810;
+#declare W = 1280; #declare H = 720;
 Cam(<-6, 38, -108>, <1, 12.5, 0>, 33, W, H)
 object { Screen(130, 200, 330, 0) translate -y*130 }
 ScreenLights(130, 120, 120, 0.5)
@@ -11,11 +12,11 @@ light_source { <70, 95, 85>, rgb 0.8*<1, 0.97, 0.92>
 
 #if (Mode != 4)
 #declare Honey = material {
-  texture { pigment { rgbt <1, 0.72, 0.20, 0.92> } finish { ambient 0 diffuse 0.2 specular 0.3 roughness 0.01 } }
+  texture { pigment { rgbf <0.86, 0.46, 0.05, 0.55> } finish { ambient 0 diffuse 0.75 specular 0.3 roughness 0.01 } }
   interior { ior 1.48 fade_color <0.86, 0.46, 0.06> fade_distance 11 fade_power 1001 }
 }
 #declare JarGlass = material {
-  texture { pigment { rgbt <0.97, 0.99, 0.98, 0.97> } finish { ambient 0 diffuse 0 specular 0.8 roughness 0.003 reflection { 0.03, 0.9 fresnel on } conserve_energy } }
+  texture { pigment { rgbt <0.97, 0.99, 0.98, 0.97> } finish { ambient 0 diffuse 0 specular 0.8 roughness 0.003 reflection 0.05 } }
   interior { ior 1.45 }
 }
 #macro Jar(R, Ht, Fill, Lid)
@@ -60,7 +61,7 @@ light_source { <70, 95, 85>, rgb 0.8*<1, 0.97, 0.92>
 
 // The glossy white table.
 box { <-72, -3, -42>, <72, 0, 34>
-  texture { pigment { rgb 0.70 } finish { ambient 0 diffuse 0.8 specular 0.35 roughness 0.004 reflection { 0.05, 0.55 fresnel on } } }
+  texture { pigment { rgb 0.70 } finish { ambient 0 diffuse 0.8 specular 0.35 roughness 0.004 reflection 0.08 } }
   interior { ior 1.5 } }
 
 object { Jar(8.6, 21, 0.95, 1) rotate y*12 translate <-21, 0.01, 5> }

@@ -4,16 +4,9 @@ import { labelComponents } from "./components";
 import { distanceTo } from "./distance";
 import { checkSize, clipRegion, cropPicture, makePicture, stopNotFinite } from "./plane";
 import { PlanePool } from "./pool";
+import { random } from "./random";
 import { placePicture, shrinkChannel } from "./resample";
 
-/** Repeatable numbers in 0…1. Source: Lehmer generator, Park & Miller, CACM 31 (1988). */
-export function random(seed: number): () => number {
-  let s = seed;
-  return () => {
-    s = (s * 48271) % 2147483647;
-    return s / 2147483647;
-  };
-}
 
 describe("distanceTo", () => {
   it("equals the distance found by trying every pixel", () => {

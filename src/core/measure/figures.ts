@@ -72,7 +72,8 @@ export interface FigureMap {
 export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number, floor = 0.02): FigureMap {
   const { width, height } = pull;
   const area = 1 / (scale * scale);
-  const margin = outlineMargin(height / scale) * scale;
+  // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
+  const margin = Math.max(1.5, outlineMargin(height / scale) * scale);
   const solid = subjectOutline(pull, area);
   const toOutside = distanceTo(invert(solid), width, height);
   const toInside = distanceTo(solid, width, height);

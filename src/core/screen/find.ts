@@ -53,9 +53,32 @@ export function otsuThreshold(histogram: ArrayLike<number>): number {
   return best;
 }
 
+const binOf = (e: number, max: number): number => Math.min(BINS - 1, Math.max(0, Math.floor((e / max) * BINS)));
+
+/**
+ * Where screen begins in a histogram of excess, in bins. Otsu's threshold first; then half the median of what lies above,
+ * again and again until it rests: a screen lit within a stop of its median stays whole however many others there are.
+ */
+function screenThreshold(histogram: Float64Array): number {
+  let threshold = otsuThreshold(histogram) + 1;
+  for (let round = 0; round < 8; round++) {
+    let above = 0;
+    for (let b = threshold; b < histogram.length; b++) above += histogram[b] as number;
+    let median = threshold;
+    for (let sum = 0; median < histogram.length; median++) {
+      sum += histogram[median] as number;
+      if (sum >= above / 2) break;
+    }
+    const next = Math.max(1, Math.round(median / 2));
+    if (next === threshold) break;
+    threshold = next;
+  }
+  return threshold;
+}
+
 /**
  * Finds the screen: the primary with the most pixels that clearly exceed their other channels, parted from the rest
- * by Otsu's threshold on the excess; then the block of it that is most even and closest to something that is not screen.
+ * by the histogram of the excess; then the block of it that is most even and closest to something that is not screen.
  * @throws RangeError when under 2 % of the frame stands out in any primary
  */
 export function findScreen(picture: Picture): FoundScreen {
@@ -69,12 +92,10 @@ export function findScreen(picture: Picture): FoundScreen {
     let max = 0;
     for (let i = 0; i < n; i++) max = Math.max(max, excess(picture[p], u, v, i));
     if (max <= 0.005) continue;
+    // Everything that does not lean towards the primary counts as the lowest bin.
     const histogram = new Float64Array(BINS);
-    for (let i = 0; i < n; i++) {
-      const e = excess(picture[p], u, v, i);
-      if (e > 0) histogram[Math.min(BINS - 1, Math.floor((e / max) * BINS))]!++;
-    }
-    const threshold = ((otsuThreshold(histogram) + 1) / BINS) * max;
+    for (let i = 0; i < n; i++) histogram[binOf(excess(picture[p], u, v, i), max)]!++;
+    const threshold = (screenThreshold(histogram) / BINS) * max;
     const found = new Uint8Array(n);
     let c = 0;
     for (let i = 0; i < n; i++) {

@@ -29,8 +29,9 @@ function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
 }
 
 /**
- * Decodes `count` frames from frame `first` (from 1) in one go, by its own time in the file: exact past GOP borders and
- * with B-frames, since the decoder starts at the key frame before and drops what is earlier.
+ * Decodes `count` frames from frame `first` (from 1) in one go. Decoding begins at the last key frame that is shown no
+ * later, so that pictures which lean on the group before are whole; what comes earlier is dropped by its own time in
+ * the file. That holds past GOP borders, with B-frames and with open groups.
  * @returns the frames that exist; fewer than asked at the end of the clip
  */
 export async function decodeClipFrames(
@@ -45,8 +46,11 @@ export async function decodeClipFrames(
   const time = index.times[first - 1];
   if (time === undefined) throw new Complaint(404, `There is no frame ${first}.`, `The clip has frames 1 to ${info.frames}.`);
   const before = index.times[first - 2];
+  const key = index.keys.findLast((k) => k.shown <= time + 1e-6);
+  // Asked for by its decoding time: containers that seek by it land on it, others on the one before.
+  const seek = key && before !== undefined && key.decoded > index.start ? ["-noaccurate_seek", "-ss", String(key.decoded - index.start)] : [];
   // Half-way to the frame before, so that rounding in the container's time base cannot pick a neighbour.
-  const seek = before === undefined ? [] : ["-ss", String(Math.max(0, (time + before) / 2 - index.start))];
+  const select = before === undefined ? [] : ["-vf", `select=gte(t\\,${(time + before) / 2})`];
   const size = planeSizes(info.width, info.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);
   const result = await run(
     "ffmpeg",
@@ -54,11 +58,13 @@ export async function decodeClipFrames(
       "-v",
       "error",
       "-nostdin",
+      "-copyts",
       ...seek,
       ...openArguments(file),
       "-map",
       "0:v:0",
       "-an",
+      ...select,
       "-vsync",
       "0",
       "-frames:v",

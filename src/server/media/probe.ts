@@ -71,10 +71,13 @@ const TRANSFER_NAMES: Record<string, Transfer> = {
 const MATRIX_NAMES: Record<string, Matrix> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
 const SITING_NAMES: Record<string, Siting> = { left: "left", center: "center", topleft: "topleft" };
 
-/** Times of every frame in showing order, in seconds from the file's start. */
+/** Times of every frame in showing order, and the key frames decoding can begin at. */
 export interface FrameIndex {
+  /** Seconds, as in the container. */
   readonly times: readonly number[];
-  /** What to add to seek positions: the container's own start. */
+  /** In showing order: when each is shown, and when it is decoded. */
+  readonly keys: readonly { readonly shown: number; readonly decoded: number }[];
+  /** The container's own start, which seek positions count from. */
   readonly start: number;
 }
 
@@ -114,12 +117,16 @@ export async function indexFrames(file: string): Promise<FrameIndex> {
       format: z.object({ start_time: z.string().optional() }).optional(),
     })
     .parse(JSON.parse(result.stdout.toString() || "{}"));
-  const times = (text.packets ?? [])
+  const packets = (text.packets ?? [])
     .filter((p) => !p.flags?.includes("D"))
-    .map((p) => Number(p.pts_time ?? p.dts_time))
-    .filter((t) => Number.isFinite(t))
-    .sort((a, b) => a - b);
-  return { times, start: Number(text.format?.start_time ?? 0) || 0 };
+    .map((p) => ({ shown: Number(p.pts_time ?? p.dts_time), decoded: Number(p.dts_time ?? p.pts_time), key: p.flags?.includes("K") ?? false }))
+    .filter((p) => Number.isFinite(p.shown))
+    .sort((a, b) => a.shown - b.shown);
+  return {
+    times: packets.map((p) => p.shown),
+    keys: packets.filter((p) => p.key).map(({ shown, decoded }) => ({ shown, decoded })),
+    start: Number(text.format?.start_time ?? 0) || 0,
+  };
 }
 
 async function probeClip(file: string): Promise<MediaInfo> {

@@ -7,6 +7,7 @@ import type { MediaInfo } from "../../core/documents/media-info";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { RawFrame, RawLayout } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
+import { checkExr } from "./exr-header";
 
 export type StillFormat = "png" | "jpeg" | "tiff" | "webp" | "exr";
 
@@ -116,6 +117,13 @@ export async function decodeStill(file: string, format: StillFormat): Promise<Ra
 }
 
 function decodeExr(file: Buffer): RawFrame {
+  try {
+    const size = checkExr(file);
+    checkStillSize(size.width, size.height);
+  } catch (error) {
+    if (error instanceof Complaint) throw error;
+    throw damaged("exr", ` ${(error as Error).message}`);
+  }
   const loader = new EXRLoader();
   loader.setDataType(HalfFloatType);
   let texture: { data: ArrayLike<number>; width: number; height: number; type: number };

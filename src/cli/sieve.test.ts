@@ -1,0 +1,84 @@
+import { spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { decode as decodePng } from "fast-png";
+import sharp from "sharp";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { parseRecipe } from "../core/recipe/schema";
+
+const root = path.resolve(import.meta.dirname, "../..");
+let folder: string;
+const at = (name: string) => path.join(folder, name);
+const sieve = (...args: string[]) => {
+  const r = spawnSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "src/cli/sieve.ts"), ...args], { cwd: root, encoding: "utf8" });
+  return { code: r.status, out: r.stdout, err: r.stderr };
+};
+
+/** A neutral disk before a green screen, 8-bit sRGB, with its rim mixed in code values. */
+async function plate(name: string, shift = 0): Promise<void> {
+  const [w, h] = [160, 90];
+  const codes = Buffer.alloc(w * h * 3);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const a = Math.min(1, Math.max(0, 25 - Math.hypot(x - 80 - shift, y - 45) + 0.5));
+      [180, 180, 180].forEach((f, c) => {
+        codes[(y * w + x) * 3 + c] = Math.round(a * f + (1 - a) * [50, 170, 60][c]!);
+      });
+    }
+  await sharp(codes, { raw: { width: w, height: h, channels: 3 } }).png().toFile(at(name));
+}
+
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(os.tmpdir(), "sieve-cli-"));
+  for (let n = 1; n <= 3; n++) await plate(`plate.${String(n).padStart(4, "0")}.png`, n);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe("sieve", () => {
+  it("report prints one JSON object", () => {
+    const { code, out } = sieve("report", at("plate.0001.png"), "--json");
+    expect(code).toBe(0);
+    const report = JSON.parse(out);
+    expect(report.screen.primary).toBe("g");
+    expect(report.screen.share).toBeGreaterThan(0.8);
+    expect(report.evenness.spread).toBeLessThan(0.01);
+  });
+  it("auto writes a valid recipe, pull renders it by exact file names, score compares", () => {
+    expect(sieve("auto", at("plate.0001.png"), "--recipe", at("r.json")).code).toBe(0);
+    parseRecipe(JSON.parse(readFileSync(at("r.json"), "utf8")));
+    const pulled = sieve("pull", at("plate.%04d.png"), "--recipe", at("r.json"), "--out", at("out"), "--frames", "2-3", "--emit", "matte,foreground,composite", "--background", at("plate.0001.png"), "--json");
+    expect(pulled.code).toBe(0);
+    for (const name of ["matte", "foreground", "composite"]) for (const n of [2, 3]) expect(existsSync(at(`out/${name}.000${n}.png`))).toBe(true);
+    expect(existsSync(at("out/matte.0001.png"))).toBe(false);
+    const matte = decodePng(readFileSync(at("out/matte.0002.png")));
+    expect([matte.depth, matte.channels, matte.data[45 * 160 + 82], matte.data[0]]).toEqual([16, 1, 65535, 0]);
+    const foreground = decodePng(readFileSync(at("out/foreground.0002.png")));
+    expect([foreground.depth, foreground.channels]).toEqual([16, 4]);
+    for (let i = 0; i < matte.data.length; i++) expect(foreground.data[4 * i + 3]).toBe(matte.data[i]);
+    const same = sieve("score", at("out/matte.0002.png"), at("out/matte.0002.png"), "--json");
+    expect(JSON.parse(same.out)).toMatchObject({ sad: 0, mse: 0, gradient: 0, connectivity: 0 });
+    expect(JSON.parse(sieve("score", at("out/matte.0002.png"), at("out/matte.0003.png"), "--json").out).sad).toBeGreaterThan(5);
+  });
+  it("pulls without a recipe, as EXR too", () => {
+    expect(sieve("pull", at("plate.0001.png"), "--out", at("exr"), "--emit", "foreground,matte", "--format", "exr").code).toBe(0);
+    expect(readFileSync(at("exr/foreground.0001.exr")).readUInt32LE(0)).toBe(20000630);
+  });
+  it("ends with 1 and one line on a stated error", () => {
+    writeFileSync(at("bad.json"), JSON.stringify({ version: 1 }));
+    for (const [args, message] of [
+      [["report", at("none.png")], /does not exist/],
+      [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("bad.json")], /not a valid recipe/],
+      [["pull", at("plate.0001.png"), "--out", at("x"), "--frames", "1-9"], /no frame 9/],
+      [["pull", at("plate.0001.png"), "--out", at("x"), "--emit", "levelled"], /no levelled plate/],
+    ] as const) {
+      const { code, err } = sieve(...args);
+      expect(code).toBe(1);
+      expect(err).toMatch(message);
+      expect(err.trim().split("\n")).toHaveLength(1);
+    }
+  });
+  it("ends with 2 on wrong usage", () => {
+    for (const args of [["pull", at("plate.0001.png")], ["dance"], ["pull", at("plate.0001.png"), "--out", at("x"), "--emit", "hat"], ["report", at("plate.0001.png"), "--frame", "zero"]]) expect(sieve(...args).code).toBe(2);
+  });
+});

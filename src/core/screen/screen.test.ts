@@ -1,0 +1,124 @@
+import { describe, expect, it } from "vitest";
+import { linearToBt709 } from "../color/bt709";
+import { makePicture, type Picture } from "../image/plane";
+import { random } from "../image/random";
+import { proposeRecipe } from "../recipe/auto";
+import { evaluate } from "../recipe/evaluate";
+import { describeColour, findScreen, measureEvenness, otsuThreshold } from "./find";
+import { screenPrimary } from "./primary";
+import { reportPlate } from "./report";
+import { sampleScreen } from "./sample";
+
+const GREEN = { r: 0.03, g: 0.25, b: 0.06 };
+const BLUE = { r: 0.02, g: 0.06, b: 0.3 };
+
+interface Scene {
+  screen?: { r: number; g: number; b: number };
+  /** Stops from left to right. */
+  gradient?: number;
+  /** Standard deviation of noise, linear. */
+  noise?: number;
+}
+
+/** A plate with a skin-coloured disk before a screen. */
+function plate({ screen = GREEN, gradient = 0, noise = 0 }: Scene, width = 320, height = 180): Picture {
+  const p = makePicture(width, height);
+  const next = random(5);
+  const normal = () => Math.sqrt(-2 * Math.log(next() + 1e-12)) * Math.cos(2 * Math.PI * next());
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const inside = Math.hypot(x - width / 2, y - height / 2) < height / 4;
+      const level = 2 ** (gradient * (x / (width - 1) - 0.5));
+      const c = inside ? { r: 0.5, g: 0.3, b: 0.2 } : { r: screen.r * level, g: screen.g * level, b: screen.b * level };
+      p.r[i] = c.r + noise * normal();
+      p.g[i] = c.g + noise * normal();
+      p.b[i] = c.b + noise * normal();
+    }
+  return p;
+}
+
+describe("sampleScreen", () => {
+  it("is not moved by a marker and a strand in the box", () => {
+    const p = plate({ noise: 0.004 });
+    for (let i = 0; i < 40; i++) p.g[i * p.width + i] = 0.9;
+    const s = sampleScreen(p, [{ x: 0, y: 0, width: 40, height: 40 }]);
+    expect(s.colour.g).toBeCloseTo(GREEN.g, 3);
+    expect(s.rejected).toBeGreaterThan(30);
+    // A mean would have been off by far more.
+    expect(Math.abs(s.colour.g - GREEN.g)).toBeLessThan(0.001);
+  });
+  it("measures the noise it averages", () => expect(sampleScreen(plate({ noise: 0.01 }), [{ x: 0, y: 0, width: 60, height: 60 }]).noise.r).toBeCloseTo(0.01, 2));
+  it("joins several boxes and refuses one outside the picture", () => {
+    const p = plate({ gradient: 1 });
+    const both = sampleScreen(p, [{ x: 0, y: 0, width: 10, height: 10 }, { x: 310, y: 0, width: 10, height: 10 }]);
+    expect(both.pixels).toBe(200);
+    expect(() => sampleScreen(p, [{ x: 900, y: 0, width: 10, height: 10 }])).toThrow(/outside the picture/);
+  });
+});
+
+describe("findScreen", () => {
+  it.each([["green", GREEN, "g"], ["blue", BLUE, "b"]] as const)("finds a %s screen and its share", (_, screen, primary) => {
+    const found = findScreen(plate({ screen, noise: 0.003 }));
+    expect(found.primary).toBe(primary);
+    expect(found.share).toBeCloseTo(1 - (Math.PI * 45 * 45) / (320 * 180), 2);
+    expect(found.sample.colour[primary]).toBeCloseTo(screen[primary], 2);
+  });
+  it("says so when there is none", () => {
+    const grey = makePicture(64, 64);
+    for (const c of [grey.r, grey.g, grey.b]) c.fill(0.2);
+    expect(() => findScreen(grey)).toThrow(/No screen was found/);
+  });
+  it("parts a two-humped histogram between its humps (Otsu 1979)", () => {
+    const t = otsuThreshold([0, 5, 9, 5, 0, 0, 0, 0, 4, 8, 4, 0]);
+    expect(t).toBeGreaterThanOrEqual(3);
+    expect(t).toBeLessThan(8);
+  });
+});
+
+describe("plate report", () => {
+  it.each([0.3, 0.8, 1.5])("measures a gradient of %d stop back", (gradient) => {
+    const p = plate({ gradient });
+    const { spread, deviation } = measureEvenness(p, findScreen(p).mask);
+    // Of a straight gradient the middle 90 % shows between the percentiles, and σ is its range over √12.
+    expect(spread).toBeCloseTo(0.9 * gradient, 1);
+    expect(deviation).toBeCloseTo(gradient / Math.sqrt(12), 1);
+  });
+  it("gives level, hue and findings", () => {
+    const report = reportPlate(plate({ gradient: 1.6, noise: 0.002 }), "bt709", "4:2:0");
+    const at = report.screen.colour;
+    expect(report.screen.level).toBeCloseTo(100 * (0.2126 * linearToBt709(at.r) + 0.7152 * linearToBt709(at.g) + 0.0722 * linearToBt709(at.b)), 3);
+    // By hand: codes .128, .490, .211 of BT.709, so 120° + 60° × (.211 − .128) / (.490 − .128).
+    expect(report.screen.hue).toBeCloseTo(133.75, 0);
+    expect(report.findings.map((f) => f.figure)).toContain("4:2:0");
+    expect(report.findings.some((f) => /unevenly/.test(f.what))).toBe(true);
+    expect(reportPlate(plate({}), "bt709", "RGB").findings.some((f) => /unevenly/.test(f.what))).toBe(false);
+  });
+  it("names primaries and colours", () => {
+    expect(screenPrimary(BLUE)).toBe("b");
+    expect(describeColour({ r: 0.18, g: 0.18, b: 0.18 }, linearToBt709).level).toBeCloseTo(40.9, 1);
+  });
+});
+
+describe("proposeRecipe", () => {
+  it.each([["green", GREEN], ["blue", BLUE]])("makes a %s plate solid inside and empty outside", (_, screen) => {
+    const p = plate({ screen, noise: 0.003, gradient: 0.2 });
+    const { recipe, reasons } = proposeRecipe(p, 3);
+    expect(recipe.screen.boxes[0]?.frame).toBe(3);
+    expect(reasons).toHaveLength(5);
+    const { figures } = evaluate(recipe, { plate: { key: "p", picture: p } }, { reduce: 1, outputs: ["figures"] });
+    expect(figures?.figures.holes).toBeLessThan(40);
+    expect(figures?.figures.residue).toBeLessThan(400);
+  });
+  it("chooses the weight that separates the subject", () => {
+    const p = plate({});
+    // A yellowish subject: its blue is far below its green, so only red holds it.
+    for (let i = 0; i < p.g.length; i++)
+      if (p.r[i]! > 0.4) {
+        p.r[i] = 0.5;
+        p.g[i] = 0.42;
+        p.b[i] = 0.05;
+      }
+    expect(proposeRecipe(p, 1).recipe.passes[0]!.pull.weight).toBeGreaterThan(0.6);
+  });
+});

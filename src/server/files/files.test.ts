@@ -1,0 +1,100 @@
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { defaultRecipe } from "../../core/recipe/schema";
+import { openDatabase } from "../db/open";
+import { media } from "../db/schema";
+import { cleanName } from "../media/store";
+import { asComplaint } from "./complaint";
+import { permittedPath } from "./folders";
+import { writeAside } from "./write-aside";
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), "sieve-files-"));
+  mkdirSync(path.join(folder, "open"));
+  mkdirSync(path.join(folder, "open-not"));
+  writeFileSync(path.join(folder, "open", "a.png"), "a");
+  writeFileSync(path.join(folder, "secret.png"), "s");
+  writeFileSync(path.join(folder, "open-not", "b.png"), "b");
+  symlinkSync(path.join(folder, "secret.png"), path.join(folder, "open", "link.png"));
+  process.env.MELLOW_SIEVE_FOLDERS = path.join(folder, "open");
+  process.env.MELLOW_SIEVE_DATA = path.join(folder, "data");
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe("permitted paths", () => {
+  it("takes a file inside", () => expect(permittedPath(path.join(folder, "open", "a.png"))).toMatch(/a\.png$/));
+  it.each(["secret.png", "open/../secret.png", "open/link.png", "open-not/b.png", "open/none.png", "open/a.png\0.png"])("refuses %j", (name) => expect(() => permittedPath(`${folder}/${name}`)).toThrow(/permitted folder|zero byte/));
+  it("does not tell whether a file outside exists", () => {
+    const say = (p: string) => {
+      try {
+        return permittedPath(p);
+      } catch (error) {
+        return (error as Error).message;
+      }
+    };
+    expect(say("/etc/passwd")).toBe(say("/etc/none-such"));
+  });
+});
+
+describe("names", () => {
+  it.each([["../../x.png", "x.png"], ["C:\\tmp\\y.mov", "y.mov"], ["a\u0000b\n.png", "ab.png"], ["", "untitled"], ["..", ".."]])("%j becomes %j", (typed, clean) => expect(cleanName(typed)).toBe(clean));
+});
+
+describe("writeAside", () => {
+  it("leaves the old file whole when writing fails, and no rest", () => {
+    const target = path.join(folder, "kept.bin");
+    writeAside(target, Buffer.from("first"));
+    expect(() => writeAside(path.join(folder, "none", "x"), Buffer.from("y"))).toThrow();
+    expect(() => writeAside(target, null as unknown as Uint8Array)).toThrow();
+    expect(readFileSync(target, "utf8")).toBe("first");
+    expect(readdirSync(folder).some((n) => n.endsWith(".part"))).toBe(false);
+  });
+});
+
+describe("complaints", () => {
+  it("says what to do about a full disk", () => expect(asComplaint(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(/disk is full; nothing was lost.*Free some space/));
+  it("keeps what is inside the server to itself", () => expect(asComplaint(new Error("secret detail")).message).not.toMatch(/secret/));
+});
+
+describe("the database", () => {
+  it("opens twice, brings itself up to date, and holds foreign keys", () => {
+    const file = path.join(folder, "t.db");
+    const db = openDatabase(file);
+    db.insert(media).values({ id: "a".repeat(64), name: "n", bytes: 1, file: "f", info: {}, createdAt: 1 }).run();
+    expect(() => db.$client.prepare("insert into shots (job_id, name, plate_id, recipe, view, created_at, updated_at) values (9, 'x', 'none', '{}', '{}', 1, 1)").run()).toThrow(/FOREIGN KEY/);
+    db.$client.close();
+    const again = openDatabase(file);
+    expect(again.select().from(media).all()).toHaveLength(1);
+    expect(again.$client.pragma("journal_mode", { simple: true })).toBe("wal");
+    again.$client.close();
+    expect(existsSync(file)).toBe(true);
+  });
+});
+
+describe("shots", () => {
+  it("save changes in one transaction, in order, and refuse an old revision", async () => {
+    const { createJob, createShot, getShot, keepVersion, saveChange, completeEntry, renameVersion, listLog } = await import("../shots");
+    const { database } = await import("../db/open");
+    const info = { kind: "still", format: "png", codec: "png", width: 4, height: 4, frames: 1, firstNumber: 1, rate: null, pixelFormat: "rgb", layout: { kind: "rgb", bits: 8, alpha: false }, reading: { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" }, stated: { transfer: false, matrix: true, range: true, siting: true }, pixelAspect: 1, fieldOrder: "progressive", timecode: null, audio: null, warning: null };
+    database().insert(media).values({ id: "b".repeat(64), name: "p.png", bytes: 1, file: "p.png", info, createdAt: 1 }).run();
+    const id = createShot(createJob("J"), "S", "b".repeat(64));
+    const entry = { frame: 1, step: "Matte", what: "White point 100 → 80 %", before: null };
+    const saved = saveChange(id, { recipe: defaultRecipe(), revision: 0, entry });
+    expect(saved.revision).toBe(1);
+    expect(() => saveChange(id, { recipe: defaultRecipe(), revision: 0, entry })).toThrow(/another window/);
+    expect(listLog(id)).toHaveLength(1);
+    const figures = { holes: 3, residue: 0, edgeLoss: 0.1, clearance: null, spill: 0 };
+    expect(completeEntry(id, saved.entry!.id, figures).after).toEqual(figures);
+    const missing = { ...defaultRecipe(), scene: { ...defaultRecipe().scene, background: "c".repeat(64) } };
+    expect(() => saveChange(id, { recipe: missing, revision: 1, entry })).toThrow(/no such plate/);
+    expect(getShot(id).revision).toBe(1);
+    const one = keepVersion(id, { name: "first", recipe: defaultRecipe(), figures, frame: 1 });
+    expect(keepVersion(id, { name: "second", recipe: defaultRecipe(), figures: null, frame: 1 }).number).toBe(2);
+    expect(renameVersion(id, one.id, "better").name).toBe("better");
+    expect(() => renameVersion(id, one.id, "   ")).toThrow();
+    expect(getShot(id).versions.map((v) => v.name)).toEqual(["second", "better"]);
+  });
+});
