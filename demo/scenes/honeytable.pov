@@ -1,7 +1,6 @@
 // LH-020 "The honey table": jars of honey, a brass lid, a dipper and a linen cloth on glossy white.
 #declare MaxTrace = 6;
 #include "stage.inc"
-#declare W = 1280; #declare H = 720;
 Cam(<-6, 38, -108>, <1, 12.5, 0>, 33, W, H)
 object { Screen(130, 200, 330, 0) translate -y*130 }
 ScreenLights(130, 120, 120, 0.5)

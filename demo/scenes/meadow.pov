@@ -6,7 +6,6 @@
 #ifndef (RadCount) #declare RadCount = 20; #end
 global_settings { assumed_gamma 1.0
   radiosity { pretrace_start 0.08 pretrace_end 0.04 count RadCount error_bound 0.6 recursion_limit 1 nearest_count 8 } }
-#declare W = 1920; #declare H = 1080;
 camera { perspective location <0, 158, -700> direction z*1.7 + x*Jx/H + y*Jy/H right x*W/H up y rotate x*-1.1 }
 sky_sphere { pigment { gradient y color_map {
   [0.0 rgb <0.86, 0.78, 0.64>*0.95] [0.12 rgb <0.62, 0.70, 0.78>*0.85] [0.5 rgb <0.26, 0.42, 0.66>*0.75] } } }

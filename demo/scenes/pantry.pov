@@ -5,7 +5,6 @@
 #ifndef (RadCount) #declare RadCount = 20; #end
 global_settings { assumed_gamma 1.0
   radiosity { pretrace_start 0.08 pretrace_end 0.04 count RadCount error_bound 0.5 recursion_limit 2 nearest_count 8 } }
-#declare W = 1920; #declare H = 1080;
 camera { perspective location <0, 120, -330> direction z*1.5 + x*Jx/H + y*Jy/H right x*W/H up y rotate x*2 }
 light_source { <-420, 300, -120>, rgb <2.1, 1.55, 0.95> area_light <60,0,0>, <0,90,0>, 3, 3 adaptive 0 jitter fade_distance 420 fade_power 2 }
 light_source { <330, 240, -300>, rgb <0.16, 0.20, 0.28> area_light <90,0,0>, <0,90,0>, 2, 2 adaptive 0 jitter }

@@ -3,7 +3,7 @@ import path from "node:path";
 import { Command, CommanderError, Option } from "commander";
 import { chromaFormat } from "../core/documents/media-info";
 import type { Picture, Plane } from "../core/image/plane";
-import { decodeRawFrame } from "../core/image/raw-frame";
+import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import type { Evaluation, OutputName } from "../core/recipe/evaluate";
@@ -38,10 +38,9 @@ const wholeNumber = (text: string): number => {
   return n;
 };
 
-async function readFrame(footage: Footage, frame: number, recipe: Recipe = defaultRecipe()): Promise<Picture> {
-  const raw = await new FrameReader(footage.file, footage.info).frame(frame);
-  return decodeRawFrame(raw, plateReading(footage.info.reading, recipe));
-}
+const readRaw = (footage: Footage, frame: number): Promise<RawFrame> => new FrameReader(footage.file, footage.info).frame(frame);
+const readFrame = async (footage: Footage, frame: number, recipe: Recipe = defaultRecipe()): Promise<Picture> =>
+  decodeRawFrame(await readRaw(footage, frame), plateReading(footage.info.reading, recipe));
 
 function readRecipe(file: string): Recipe {
   let text: string;
@@ -81,12 +80,21 @@ program
   .action(async (plate: string, o: { frame: number; json?: boolean }) => {
     const footage = await openFootage(plate);
     const { info } = footage;
-    const report = reportPlate(await readFrame(footage, o.frame), info.reading.transfer, chromaFormat(info));
+    const raw = await readRaw(footage, o.frame);
+    const report = reportPlate(decodeRawFrame(raw, info.reading), {
+      transfer: info.reading.transfer,
+      chromaFormat: chromaFormat(info),
+      pixelAspect: info.pixelAspect,
+      raw,
+    });
     print(o.json, { plate, frame: o.frame, file: info, ...report }, () => [
       `${path.basename(plate)}, frame ${o.frame}: ${info.width}×${info.height}, ${report.chromaFormat}, ${info.codec}`,
       `screen      hue ${report.screen.hue.toFixed(1)}°, saturation ${(100 * report.screen.saturation).toFixed(0)} %, level ${report.screen.level.toFixed(0)} % BT.709, ${(100 * report.screen.share).toFixed(0)} % of the frame`,
-      `evenness    ±${report.evenness.deviation.toFixed(2)} st, ${report.evenness.spread.toFixed(2)} st from 5th to 95th percentile`,
+      `evenness    ±${report.evenness.deviation.toFixed(2)} st, ${report.evenness.spread.toFixed(2)} st from 5th to 95th percentile; gradient ${report.evenness.gradient.stops.toFixed(2)} st, creases ±${report.evenness.wrinkles.toFixed(2)} st`,
+      `level       ${report.screen.schools.map((s) => `${s.school}: ${s.measured} ${s.met ? "(met)" : "(not met)"}`).join("; ")}`,
       `noise       red ${report.noise.r.toFixed(2)} %, green ${report.noise.g.toFixed(2)} %, blue ${report.noise.b.toFixed(2)} %`,
+      `recording   true chroma ${report.traces.trueChroma ?? "as stored"}, blocking +${(100 * report.traces.blocking).toFixed(0)} %, combing ${(100 * report.traces.combing).toFixed(2)} %`,
+      `subject     spill ${(100 * report.subject.spill).toFixed(1)} %, edges ${report.edges.median.toFixed(1)} px, ${report.edges.widest.toFixed(1)} px where widest`,
       ...report.findings.map((f) => `finding     ${f.what} (${f.figure}). ${f.remedy}. [${f.step}]`),
     ]);
   });

@@ -1,6 +1,7 @@
 import * as Comlink from "comlink";
 import { rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
+import { lumaOf } from "../core/image/luma";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
@@ -9,7 +10,7 @@ import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
 import { straightOverOpaque } from "../core/scene/over";
-import { measureEvenness } from "../core/screen/find";
+import { measureLight } from "../core/screen/light";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
 import { displayMap, displayMatte, displayPicture } from "./display";
@@ -174,7 +175,7 @@ class KeyWorker {
     const data = (pull as Plane).data;
     for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
     const mask = Uint8Array.from(data, (m) => (m < 0.5 ? 1 : 0));
-    const evenness = measureEvenness(picture as Picture, mask).deviation;
+    const evenness = measureLight(lumaOf(picture as Picture), mask).deviation;
     const { figures: f, spill } = figures as NonNullable<typeof figures>;
     return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
   }
@@ -206,10 +207,10 @@ class KeyWorker {
     return proposeRecipe(picture, frame, recipe);
   }
 
-  async report(recipe: Recipe, plate: Footage, frame: number, chroma: string): Promise<PlateReport> {
+  async report(recipe: Recipe, plate: Footage, frame: number, file: { chromaFormat: string; pixelAspect: number }): Promise<PlateReport> {
     const reading = plateReading(plate.reading, recipe);
-    const { picture } = await this.source(plate, frame, reading);
-    return reportPlate(picture, reading.transfer, chroma);
+    const raw = await this.fetchFrame(plate.id, frame);
+    return reportPlate(decodeRawFrame(raw, reading), { ...file, transfer: reading.transfer, raw });
   }
 
   /** Averages a box of `size` × `size` px around a point of the full frame. */

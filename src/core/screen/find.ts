@@ -106,6 +106,7 @@ export function findScreen(picture: Picture): FoundScreen {
         c++;
       }
     }
+    growIntoShade(picture, p, found);
     // Red must win clearly: skin, wood and honey all lean that way.
     if (c * (p === "r" ? 0.25 : 1) > count) {
       count = c;
@@ -118,6 +119,48 @@ export function findScreen(picture: Picture): FoundScreen {
   const box = cleanestBlock(picture, mask, primary);
   const sample = sampleScreen(picture, [box]);
   return { sample, primary: screenPrimary(sample.colour), box, mask, share: count / n };
+}
+
+/** Shade is followed down to this share of the screen's median excess, and while colour keeps this share of its purity. */
+const SHADE = 0.3;
+const PURITY = 0.85;
+
+/**
+ * Adds pixels that hang together with the screen and have its colour at less light: shadows and the dark end of a gradient.
+ * @param found 1 where a pixel is screen for certain; grown in place
+ */
+function growIntoShade(picture: Picture, primary: Primary, found: Uint8Array): void {
+  const { width, height } = picture;
+  const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
+  const p = picture[primary];
+  const sampled: number[] = [];
+  const purities: number[] = [];
+  for (let i = 0; i < found.length; i += 11)
+    if (found[i]) {
+      sampled.push(excess(p, u, v, i));
+      purities.push(excess(p, u, v, i) / Math.max(1e-6, p[i] as number));
+    }
+  if (sampled.length === 0) return;
+  const middle = (list: number[]) => Float32Array.from(list).sort()[list.length >> 1] as number;
+  const least = SHADE * middle(sampled);
+  const purity = PURITY * middle(purities);
+  const shade = (i: number) => excess(p, u, v, i) >= least && excess(p, u, v, i) >= purity * (p[i] as number);
+  const stack: number[] = [];
+  const visit = (i: number) => {
+    if (!found[i] && shade(i)) {
+      found[i] = 1;
+      stack.push(i);
+    }
+  };
+  const around = (i: number) => {
+    const x = i % width;
+    if (x > 0) visit(i - 1);
+    if (x < width - 1) visit(i + 1);
+    if (i >= width) visit(i - width);
+    if (i + width < width * height) visit(i + width);
+  };
+  for (let i = 0; i < found.length; i++) if (found[i]) around(i);
+  while (stack.length > 0) around(stack.pop() as number);
 }
 
 /** The block of pure screen with the least spread for its level, preferring blocks near the edge of the screen area. */
@@ -192,42 +235,6 @@ function blockMean(channel: Float32Array, width: number, x0: number, y0: number,
   let s = 0;
   for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) s += channel[y * width + x] as number;
   return s / (size * size);
-}
-
-/** Screen light over the frame, in stops (log2 of luminance). */
-export interface Evenness {
-  /** Standard deviation, in stops. */
-  readonly deviation: number;
-  /** log2 of the 95th over the 5th percentile, in stops. */
-  readonly spread: number;
-}
-
-/** Unevenness of the screen where `mask` is 1, from block means so that grain does not count. */
-export function measureEvenness(picture: Picture, mask: Uint8Array): Evenness {
-  const { width, height } = picture;
-  const size = Math.max(2, Math.round(Math.min(width, height) / 60));
-  const stops: number[] = [];
-  for (let y0 = 0; y0 + size <= height; y0 += size)
-    for (let x0 = 0; x0 + size <= width; x0 += size) {
-      let sum = 0;
-      let whole = true;
-      for (let y = y0; y < y0 + size && whole; y++)
-        for (let x = x0; x < x0 + size; x++) {
-          const i = y * width + x;
-          if (!mask[i]) {
-            whole = false;
-            break;
-          }
-          sum += luminance({ r: picture.r[i] as number, g: picture.g[i] as number, b: picture.b[i] as number });
-        }
-      if (whole && sum > 0) stops.push(Math.log2(sum / (size * size)));
-    }
-  if (stops.length < 2) return { deviation: 0, spread: 0 };
-  stops.sort((a, b) => a - b);
-  const mean = stops.reduce((a, b) => a + b, 0) / stops.length;
-  const deviation = Math.sqrt(stops.reduce((a, s) => a + (s - mean) ** 2, 0) / stops.length);
-  const at = (q: number) => stops[Math.round(q * (stops.length - 1))] as number;
-  return { deviation, spread: at(0.95) - at(0.05) };
 }
 
 /** Level of a screen colour in percent of BT.709 video level, and its hue and saturation of the code values. */

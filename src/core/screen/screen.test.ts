@@ -1,10 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { linearToBt709 } from "../color/bt709";
+import { lumaOf } from "../image/luma";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { proposeRecipe } from "../recipe/auto";
 import { evaluate } from "../recipe/evaluate";
-import { describeColour, findScreen, measureEvenness, otsuThreshold } from "./find";
+import { describeColour, findScreen, otsuThreshold } from "./find";
+import { measureLight } from "./light";
 import { screenPrimary } from "./primary";
 import { reportPlate } from "./report";
 import { sampleScreen } from "./sample";
@@ -79,20 +81,20 @@ describe("findScreen", () => {
 describe("plate report", () => {
   it.each([0.3, 0.8, 1.5])("measures a gradient of %d stop back", (gradient) => {
     const p = plate({ gradient });
-    const { spread, deviation } = measureEvenness(p, findScreen(p).mask);
+    const { spread, deviation } = measureLight(lumaOf(p), findScreen(p).mask);
     // Of a straight gradient the middle 90 % shows between the percentiles, and σ is its range over √12.
     expect(spread).toBeCloseTo(0.9 * gradient, 1);
     expect(deviation).toBeCloseTo(gradient / Math.sqrt(12), 1);
   });
   it("gives level, hue and findings", () => {
-    const report = reportPlate(plate({ gradient: 1.6, noise: 0.002 }), "bt709", "4:2:0");
-    const at = report.screen.colour;
-    expect(report.screen.level).toBeCloseTo(100 * (0.2126 * linearToBt709(at.r) + 0.7152 * linearToBt709(at.g) + 0.0722 * linearToBt709(at.b)), 3);
+    const report = reportPlate(plate({ gradient: 1.6, noise: 0.002 }), { transfer: "bt709", chromaFormat: "4:2:0", pixelAspect: 1 });
+    const at = GREEN;
+    expect(report.screen.level).toBeCloseTo(100 * (0.2126 * linearToBt709(at.r) + 0.7152 * linearToBt709(at.g) + 0.0722 * linearToBt709(at.b)), 0);
     // By hand: codes .128, .490, .211 of BT.709, so 120° + 60° × (.211 − .128) / (.490 − .128).
     expect(report.screen.hue).toBeCloseTo(133.75, 0);
     expect(report.findings.map((f) => f.figure)).toContain("4:2:0");
     expect(report.findings.some((f) => /unevenly/.test(f.what))).toBe(true);
-    expect(reportPlate(plate({}), "bt709", "RGB").findings.some((f) => /unevenly/.test(f.what))).toBe(false);
+    expect(reportPlate(plate({}), { transfer: "bt709", chromaFormat: "RGB", pixelAspect: 1 }).findings.some((f) => /unevenly/.test(f.what))).toBe(false);
   });
   it("names primaries and colours", () => {
     expect(screenPrimary(BLUE)).toBe("b");

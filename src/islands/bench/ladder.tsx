@@ -8,8 +8,9 @@ import { toCanvas } from "./viewer";
 /** The ten steps in working order, each with its one telling figure and a small picture of its output. */
 export function Ladder() {
   const current = useBench((s) => s.view.step);
+  const exact = useBench((s) => s.exact);
   return (
-    <nav aria-label="Steps" className="flex w-44 shrink-0 flex-col border-r border-black bg-page">
+    <nav aria-label="Steps" aria-busy={!exact} className="flex w-44 shrink-0 flex-col border-r border-black bg-page">
       {STEPS.map((step) => (
         <Rung key={step} step={step} chosen={step === current} />
       ))}

@@ -188,7 +188,7 @@ function PlatePanel() {
             </ul>
           </>
         ) : (
-          <Button onClick={() => measureWorker().report(recipe, plateFootage(), frame, chromaFormat(info)).then(setReport, complain)}>
+          <Button onClick={() => measureWorker().report(recipe, plateFootage(), frame, { chromaFormat: chromaFormat(info), pixelAspect: info.pixelAspect }).then(setReport, complain)}>
             Measure the plate
           </Button>
         )}

@@ -1,0 +1,17 @@
+// LH-040 "Blue hour": the beekeeper in front of a blue screen.
+#declare ScreenPaint = rgb <0.03, 0.07, 0.42>;
+#include "stage.inc"
+Cam(<0, 134, -372>, <-4, 127, 0>, 34, W, H)
+
+object { Screen(250, 330, 420, 0) }
+ScreenLights(250, 210, 300, 0.42)
+
+// Subject lights: warm key from the left, cooler soft fill, rim from behind right.
+SoftLight(<-210, 265, -190>, rgb 1.05*<1, 0.93, 0.82>, 90, 3)
+SoftLight(<230, 190, -230>, rgb 0.2*<0.86, 0.93, 1>, 140, 2)
+light_source { <170, 300, 170>, rgb 0.9*<1, 0.96, 0.9>
+  spotlight point_at <5, 125, 0> radius 18 falloff 30 area_light <40,0,0>, <0,30,20>, 2, 2 adaptive 0 jitter }
+
+#if (Mode != 4)
+#include "keeper.inc"
+#end

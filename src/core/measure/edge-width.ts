@@ -1,0 +1,42 @@
+import type { Plane } from "../image/plane";
+
+/** Widths of clean edges, in px: what a straight ramp from 0 to 1 of the same slope would measure. */
+export interface EdgeWidths {
+  readonly median: number;
+  /** 95th percentile: where motion or defocus spreads the edge most. */
+  readonly widest: number;
+  /** Edge pixels that were measured. */
+  readonly count: number;
+  /** A place where the edge is about that wide, px. */
+  readonly at: { readonly x: number; readonly y: number } | null;
+}
+
+/** Measures edges that go all the way from 0 to 1; strands and other partial cover are passed over. */
+export function edgeWidths({ width, height, data }: Plane): EdgeWidths {
+  const found: { w: number; i: number }[] = [];
+  const at = (x: number, y: number) =>
+    data[Math.min(height - 1, Math.max(0, Math.round(y))) * width + Math.min(width - 1, Math.max(0, Math.round(x)))] as number;
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const m = data[i] as number;
+      if (m < 0.35 || m > 0.65) continue;
+      const gx = ((data[i + 1] as number) - (data[i - 1] as number)) / 2;
+      const gy = ((data[i + width] as number) - (data[i - width] as number)) / 2;
+      const g = Math.hypot(gx, gy);
+      if (g < 0.005) continue;
+      const w = 1 / g;
+      const [dx, dy] = [(gx / g) * (0.6 * w + 1), (gy / g) * (0.6 * w + 1)];
+      if (at(x + dx, y + dy) < 0.88 || at(x - dx, y - dy) > 0.12) continue;
+      found.push({ w, i });
+    }
+  if (found.length === 0) return { median: 0, widest: 0, count: 0, at: null };
+  found.sort((p, q) => p.w - q.w);
+  const widest = found[Math.floor(0.95 * (found.length - 1))] as { w: number; i: number };
+  return {
+    median: (found[found.length >> 1] as { w: number }).w,
+    widest: widest.w,
+    count: found.length,
+    at: { x: widest.i % width, y: Math.floor(widest.i / width) },
+  };
+}

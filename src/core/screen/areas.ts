@@ -1,0 +1,99 @@
+import { labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
+import type { Region } from "../image/plane";
+
+/** The frame parted into what is screen, what is subject, and what is neither. */
+export interface Areas {
+  /** 1 where a pixel is certain subject: away from the screen's edge and not beyond the screen. */
+  readonly subject: Uint8Array;
+  /** Small patches with screen all around. */
+  readonly markers: readonly Region[];
+  /** Where the screen ends inside the frame: the share of each border that shows something else, subject set aside. */
+  readonly ends: { readonly left: number; readonly right: number; readonly top: number };
+  /** Columns, as shares of the width, that have screen in them: the first and the last. */
+  readonly span: readonly [number, number];
+}
+
+const boxOf = (labels: Int32Array, width: number): Map<number, [number, number, number, number]> => {
+  const boxes = new Map<number, [number, number, number, number]>();
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (!label) continue;
+    const x = i % width;
+    const y = (i - x) / width;
+    const b = boxes.get(label);
+    if (!b) boxes.set(label, [x, y, x, y]);
+    else {
+      if (x < b[0]) b[0] = x;
+      if (x > b[2]) b[2] = x;
+      if (y > b[3]) b[3] = y;
+    }
+  }
+  return boxes;
+};
+
+/** Largest marker, as a share of the frame; and how near to square and how far from the subject's size it must be. */
+const MARKER_MOST = 0.003;
+
+/**
+ * @param screen 1 where a pixel is screen
+ * @param luma luminance of the plate, linear
+ * @param screenLight median luminance of the screen
+ */
+export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Areas {
+  const n = width * height;
+  const other = new Uint8Array(n);
+  // Beyond the screen it is dark; such pixels that hang together with the left, right or top border are no subject.
+  const dark = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    other[i] = screen[i] ? 0 : 1;
+    dark[i] = !screen[i] && (luma[i] as number) < 0.12 * screenLight ? 1 : 0;
+  }
+  const darkAreas = labelComponents(dark, width, height);
+  const beyond = new Set<number>();
+  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) if (dark[y * width + x]) beyond.add(darkAreas.labels[y * width + x] as number);
+  for (let x = 0; x < width; x++) if (dark[x]) beyond.add(darkAreas.labels[x] as number);
+  const isBeyond = (i: number) => dark[i] === 1 && beyond.has(darkAreas.labels[i] as number);
+
+  const patches = labelComponents(other, width, height);
+  const boxes = boxOf(patches.labels, width);
+  const markers: Region[] = [];
+  const small = new Set<number>();
+  for (let k = 1; k < patches.areas.length; k++) {
+    const area = patches.areas[k] as number;
+    if (area > MARKER_MOST * n) continue;
+    small.add(k);
+    if (patches.atBorder[k] || area < 1e-5 * n || area < 6) continue;
+    const [x0, y0, x1, y1] = boxes.get(k) as [number, number, number, number];
+    const [w, h] = [x1 - x0 + 1, y1 - y0 + 1];
+    if (Math.max(w, h) < 2.5 * Math.min(w, h) && area > 0.12 * w * h) markers.push({ x: x0, y: y0, width: w, height: h });
+  }
+
+  const toScreen = distanceTo(screen, width, height);
+  const margin = Math.max(2, height / 180);
+  const subject = new Uint8Array(n);
+  for (let i = 0; i < n; i++)
+    if (other[i] && (toScreen[i] as number) > margin && !small.has(patches.labels[i] as number) && !isBeyond(i)) subject[i] = 1;
+
+  const share = (count: number, of: (k: number) => number) => {
+    let c = 0;
+    for (let k = 0; k < count; k++) if (isBeyond(of(k))) c++;
+    return c / count;
+  };
+  const columns = new Float64Array(width);
+  for (let i = 0; i < n; i++) if (screen[i]) columns[i % width]!++;
+  const shown = (x: number) => (columns[x] as number) > 0.05 * height;
+  let [first, last] = [0, width - 1];
+  while (first < width - 1 && !shown(first)) first++;
+  while (last > 0 && !shown(last)) last--;
+  return {
+    subject,
+    markers,
+    ends: {
+      left: share(height, (y) => y * width),
+      right: share(height, (y) => y * width + width - 1),
+      top: share(width, (x) => x),
+    },
+    span: [first / width, (last + 1) / width],
+  };
+}

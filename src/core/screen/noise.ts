@@ -1,0 +1,35 @@
+/**
+ * Standard deviation of grain in one channel where `mask` is 1: the median over 5 × 5 blocks of what a plane fitted to
+ * the block leaves, so that gradients, creases and edges do not count. Same unit as the channel.
+ */
+export function blockNoise(channel: Float32Array, mask: Uint8Array, width: number, height: number): number {
+  const N = 5;
+  const found: number[] = [];
+  // Sums over the centred block coordinates: Σx² = Σy².
+  let xx = 0;
+  for (let y = 0; y < N; y++) for (let x = 0; x < N; x++) xx += (x - (N - 1) / 2) ** 2;
+  const stride = Math.max(1, Math.round(Math.sqrt((width * height) / 2_000_000))) * N;
+  for (let by = 0; by + N <= height; by += stride)
+    for (let bx = 0; bx + N <= width; bx += stride) {
+      let [s, q, sx, sy] = [0, 0, 0, 0];
+      let whole = true;
+      for (let y = 0; y < N && whole; y++)
+        for (let x = 0; x < N; x++) {
+          const i = (by + y) * width + bx + x;
+          if (!mask[i]) {
+            whole = false;
+            break;
+          }
+          const v = channel[i] as number;
+          s += v;
+          q += v * v;
+          sx += v * (x - (N - 1) / 2);
+          sy += v * (y - (N - 1) / 2);
+        }
+      if (!whole) continue;
+      const n = N * N;
+      found.push(Math.max(0, q - (s * s) / n - (sx * sx + sy * sy) / xx) / (n - 3));
+    }
+  if (found.length === 0) return 0;
+  return Math.sqrt(Float32Array.from(found).sort()[found.length >> 1] as number);
+}

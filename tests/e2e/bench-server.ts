@@ -1,0 +1,57 @@
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+
+export const root = path.resolve(import.meta.dirname, "../..");
+
+/** A built server on its own port and its own data folder. */
+export class BenchServer {
+  readonly data = mkdtempSync(path.join(os.tmpdir(), "sieve-e2e-"));
+  private child: ChildProcess | undefined;
+
+  constructor(readonly port: number) {}
+
+  get address(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  private get env() {
+    return { ...process.env, MELLOW_SIEVE_DATA: this.data, MELLOW_SIEVE_FOLDERS: path.join(root, "demo/footage"), PORT: String(this.port), HOST: "127.0.0.1" };
+  }
+
+  seed(): void {
+    execFileSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "demo/seed.ts")], { cwd: root, env: this.env, stdio: "inherit" });
+  }
+
+  async start(): Promise<void> {
+    this.child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], { cwd: root, env: this.env, stdio: ["ignore", "ignore", "inherit"] });
+    for (let tries = 0; tries < 300; tries++) {
+      try {
+        if ((await fetch(`${this.address}/api/health`)).ok) return;
+      } catch {
+        await new Promise((r) => setTimeout(r, 100));
+      }
+    }
+    throw new Error("The server did not start.");
+  }
+
+  /** Ends the process at once, as a power cut would. */
+  async kill(): Promise<void> {
+    const child = this.child;
+    if (!child) return;
+    this.child = undefined;
+    const gone = new Promise((r) => child.once("exit", r));
+    child.kill("SIGKILL");
+    await gone;
+  }
+
+  async remove(): Promise<void> {
+    await this.kill();
+    rmSync(this.data, { recursive: true, force: true });
+  }
+
+  async json<T>(url: string, init?: RequestInit): Promise<T> {
+    return (await (await fetch(this.address + url, init)).json()) as T;
+  }
+}

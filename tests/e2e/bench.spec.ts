@@ -1,0 +1,251 @@
+import { execFileSync } from "node:child_process";
+import { readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page, test } from "@playwright/test";
+import { decode as decodePng } from "fast-png";
+import { BenchServer, root } from "./bench-server";
+import { drag, figure, onPage, settled, shownAt } from "./picture";
+
+const server = new BenchServer(4471);
+test.beforeAll(async () => {
+  server.seed();
+  await server.start();
+});
+test.afterAll(() => server.remove());
+
+interface ListedShot {
+  id: number;
+  name: string;
+  plateId: string;
+  info: { width: number; height: number; frames: number };
+}
+const shots = async () => (await server.json<{ name: string; shots: ListedShot[] }[]>("/api/jobs"))[0]!.shots;
+
+async function open(page: Page, name: RegExp): Promise<ListedShot> {
+  await page.goto(server.address);
+  await page.getByRole("link", { name }).click();
+  await expect(page.getByRole("navigation", { name: "Steps" })).toBeVisible();
+  return (await shots()).find((s) => name.test(s.name))!;
+}
+
+const rung = (page: Page, step: string) => page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: new RegExp(`^${step}`) });
+
+test("from an untouched plate to a delivered key", async ({ page }) => {
+  const shot = await open(page, /honey table/);
+  const { width: w, height: h } = shot.info;
+  const at = (x: number, y: number) => onPage(page, shot.info, x * w, y * h);
+
+  // Sample the screen by dragging a box over its upper middle.
+  await expect(page.getByTestId("figure-Matte")).toHaveText("no screen");
+  await rung(page, "Screen").click();
+  await page.getByRole("button", { name: "Sample the screen" }).click();
+  await drag(page, await at(0.45, 0.05), await at(0.53, 0.13));
+  await expect(page.getByTestId("figure-Screen")).toHaveText(/±\d\.\d\d st/);
+  await expect(page.getByRole("complementary")).toContainText("green");
+
+  // The white point closes holes: in the figure on the rung and in the viewer's pixels.
+  await rung(page, "Matte").click();
+  const white = page.getByRole("textbox", { name: "White point" });
+  await white.fill("100");
+  await white.press("Enter");
+  await settled(page);
+  const open100 = await figure(page, "Matte");
+  expect(open100).toBeGreaterThan(100);
+  const grey = await darkestWhite(page, shot.info);
+  await white.fill("70");
+  await white.press("Enter");
+  await settled(page);
+  expect(await figure(page, "Matte")).toBeLessThan(open100 / 2);
+  await expect.poll(async () => (await shownAt(page, shot.info, grey.x, grey.y))[0]).toBeGreaterThan(grey.value);
+  // Raising it again opens them again.
+  await white.fill("95");
+  await white.press("Enter");
+  await settled(page);
+  expect(await figure(page, "Matte")).toBeGreaterThan(0);
+  await white.fill("80");
+  await white.press("Enter");
+  await settled(page);
+
+  // Draw a garbage polygon around the middle: what lies outside turns black in the matte.
+  await rung(page, "Bounds").click();
+  await page.getByRole("button", { name: "Draw a garbage matte" }).click();
+  for (const [x, y] of [[0.1, 0.02], [0.9, 0.02], [0.9, 0.98], [0.1, 0.98]] as const) {
+    const p = await at(x, y);
+    await page.mouse.click(p.x, p.y);
+  }
+  await page.keyboard.press("Enter");
+  await settled(page);
+  await expect(page.getByTestId("figure-Bounds")).toHaveText(/clear|drawn/);
+  await page.getByRole("radio", { name: "Matte", exact: true }).click();
+  await expect.poll(() => shownAt(page, shot.info, 0.03 * w, 0.85 * h)).toEqual([0, 0, 0]);
+
+  // A background behind: the screen's place shows it.
+  await rung(page, "Scene").click();
+  await page.getByRole("radio", { name: /pantry/ }).click();
+  await settled(page);
+  await expect.poll(async () => isGreen(await shownAt(page, shot.info, 0.5 * w, 0.06 * h))).toBe(false);
+
+  // Deliver, read the file and compare it with the matte the browser's worker computes.
+  await rung(page, "Deliver").click();
+  await page.getByRole("complementary").getByRole("button", { name: /^Deliver 1 frame/ }).click();
+  const card = page.locator("[data-testid^=delivery-]").first();
+  await expect(card).toHaveAttribute("data-state", "done", { timeout: 60_000 });
+  const [download] = await Promise.all([page.waitForEvent("download"), card.getByRole("link", { name: "foreground.0001.png" }).click()]);
+  const png = decodePng(readFileSync((await download.path())!));
+  expect([png.width, png.height, png.depth, png.channels]).toEqual([w, h, 16, 4]);
+
+  const points = Array.from({ length: 60 }, (_, i) => ({ x: Math.floor(((i * 0.618034) % 1) * w), y: Math.floor(((i + 0.5) / 60) * h) }));
+  const mattes = await workerMattes(page, shot, points);
+  let soft = 0;
+  mattes.forEach((m, i) => {
+    const { x, y } = points[i]!;
+    const alpha = png.data[4 * (y * w + x) + 3]! / 65535;
+    expect(Math.abs(alpha - m), `${x}, ${y}`).toBeLessThanOrEqual(1 / 65535);
+    if (m > 0 && m < 1) soft++;
+  });
+  expect(new Set(mattes).size).toBeGreaterThan(soft > 0 ? 2 : 1);
+});
+
+const isGreen = ([r, g, b]: [number, number, number]) => g > 1.3 * r && g > 1.3 * b;
+
+/** The darkest pixel of the viewer's matte that is still lighter than mid grey, on a coarse grid. */
+async function darkestWhite(page: Page, info: { width: number; height: number }) {
+  let found = { x: 0, y: 0, value: 255 };
+  for (let y = 0.3; y < 0.95; y += 0.03)
+    for (let x = 0.05; x < 0.95; x += 0.03) {
+      const [value] = await shownAt(page, info, x * info.width, y * info.height);
+      if (value > 128 && value < found.value) found = { x: x * info.width, y: y * info.height, value };
+    }
+  return found;
+}
+
+/** Asks a worker of the page, over its own messages, for the matte at single pixels in full precision. */
+async function workerMattes(page: Page, shot: ListedShot, points: readonly { x: number; y: number }[]): Promise<number[]> {
+  const full = await server.json<{ recipe: unknown; plate: { id: string; info: { frames: number; reading: unknown } } }>(`/api/shots/${shot.id}`);
+  return page.evaluate(
+    async ({ recipe, plate, list }) => {
+      const url = performance.getEntriesByType("resource").map((e) => e.name).find((n) => /key-worker/.test(n))!;
+      const worker = new Worker(url, { type: "module" });
+      const raw = (value: unknown) => ({ type: "RAW", value });
+      const ask = (x: number, y: number) =>
+        new Promise<number>((resolve, reject) => {
+          const id = `${x}/${y}`;
+          const hear = (e: MessageEvent) => {
+            if (e.data.id !== id) return;
+            worker.removeEventListener("message", hear);
+            if (e.data.type === "RAW") resolve((e.data.value as { matte: number }).matte);
+            else reject(new Error("the worker refused"));
+          };
+          worker.addEventListener("message", hear);
+          worker.postMessage({ id, type: "APPLY", path: ["probe"], argumentList: [{ recipe, plate, background: null, frame: 1 }, x, y, 1].map(raw) });
+        });
+      const out: number[] = [];
+      for (const p of list) out.push(await ask(p.x, p.y));
+      return out;
+    },
+    { recipe: full.recipe, plate: { id: full.plate.id, frames: full.plate.info.frames, reading: full.plate.info.reading }, list: [...points] },
+  );
+}
+
+test("a file comes in through the page, a bad one gets a plain word", async ({ page }, info) => {
+  await page.goto(server.address);
+  const input = page.getByTestId("import-file");
+  const bad = info.outputPath("holiday.mp4");
+  writeFileSync(bad, "not a film at all\n".repeat(100));
+  await input.setInputFiles(bad);
+  await expect(page.getByRole("alert")).toContainText("not a clip that can be read");
+  await input.setInputFiles(path.join(root, "demo/footage/pantry.jpg"));
+  await expect(page.getByRole("link", { name: /pantry/ })).toBeVisible();
+  await expect(page.getByRole("alert")).toHaveCount(0);
+
+  // By path, from the permitted folder; and not from outside of it.
+  await page.getByRole("button", { name: "By path" }).click();
+  await page.getByRole("textbox", { name: "Path on this machine" }).fill("/etc/passwd");
+  await page.getByRole("button", { name: "Bring in", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("permitted folder");
+  await page.getByRole("textbox", { name: "Path on this machine" }).fill(path.join(root, "demo/footage/meadow.jpg"));
+  await page.getByRole("button", { name: "Bring in", exact: true }).click();
+  await expect(page.getByRole("link", { name: /meadow/ })).toBeVisible();
+
+  // Numbered stills become one sequence.
+  const frames: string[] = [];
+  for (const n of [1, 2, 3]) {
+    const file = info.outputPath(`seq.000${n}.png`);
+    execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", `color=c=0x${n}${n}aa22:size=64x36`, "-frames:v", "1", file]);
+    frames.push(file);
+  }
+  await input.setInputFiles(frames);
+  await expect(page.getByRole("link", { name: /seq\.%04d/ })).toContainText("3 frames");
+});
+
+test("changes are undone, redone, logged with figures, and survive a reload", async ({ page }) => {
+  await open(page, /Veil at the hive/);
+  await rung(page, "Matte").click();
+  await settled(page);
+  const white = page.getByRole("textbox", { name: "White point" });
+  const was = await white.inputValue();
+  await white.focus();
+  await white.press("ArrowDown");
+  await white.press("Shift+ArrowDown");
+  await settled(page);
+  const now = await white.inputValue();
+  expect(Number(was) - Number(now)).toBeCloseTo(1.1, 5);
+  await page.getByRole("button", { name: "Undo" }).click();
+  expect(Number(was) - Number(await white.inputValue())).toBeCloseTo(0.1, 5);
+  await page.getByRole("button", { name: "Redo" }).click();
+  await expect(white).toHaveValue(now);
+  await settled(page);
+
+  // Frame and view are kept too.
+  await page.getByTestId("strip").focus();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  await page.getByRole("radio", { name: "Stretched" }).click();
+  await settled(page);
+  await page.waitForTimeout(500);
+  await page.reload();
+  await expect(page.getByTestId("frame")).toHaveText("3");
+  await expect(page.getByRole("radio", { name: "Stretched" })).toHaveAttribute("aria-checked", "true");
+  await expect(page.getByRole("textbox", { name: "White point" })).toHaveValue(now);
+
+  await page.getByRole("button", { name: /^Log/ }).click();
+  const log = page.getByTestId("log");
+  await expect(log).toContainText(`White point ${was} → ${(Number(was) - 0.1).toFixed(1)} %`);
+  await expect(log).toContainText("Undo");
+  // The change of a whole per cent moved a figure, and the log says from what to what.
+  await expect(log).toContainText(/edge loss [\d.]+ % → [\d.]+ %|holes [\d\u202f]+ px → [\d\u202f]+ px/);
+
+  // Keep, wipe against, restore.
+  await page.getByRole("textbox", { name: "Name of the version" }).fill("Tight");
+  await page.getByRole("button", { name: "Keep version" }).click();
+  await expect(page.getByRole("list", { name: "Versions" }).locator("li").first()).toContainText("holes");
+  await page.getByRole("list", { name: "Versions" }).locator("li").last().getByRole("button", { name: "Restore" }).click();
+  await settled(page);
+  await expect(page.getByRole("textbox", { name: "White point" })).not.toHaveValue(now);
+  await page.getByRole("button", { name: /^Log/ }).click();
+  await page.getByRole("list", { name: "Versions" }).locator("li").first().getByRole("button", { name: "Wipe" }).click();
+  await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
+});
+
+test("everything is in the palette and on keys, and nothing serious stands in a screen reader's way", async ({ page }) => {
+  await open(page, /Veil at the hive/);
+  await settled(page);
+  await page.keyboard.press("Control+k");
+  await page.getByPlaceholder("What do you want to do?").fill("bright");
+  await page.getByPlaceholder("What do you want to do?").fill("Go to Spill");
+  await page.keyboard.press("Enter");
+  await expect(rung(page, "Spill")).toHaveAttribute("aria-current", "step");
+  await page.keyboard.press("m");
+  await expect(page.getByRole("radio", { name: "Matte", exact: true })).toHaveAttribute("aria-checked", "true");
+  for (const key of ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0"]) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(150);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+    expect(serious, `step ${key}`).toEqual([]);
+  }
+  await page.goto(server.address);
+  await expect(page.getByRole("heading", { name: "Linden Hill" })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+});
