@@ -87,7 +87,7 @@ class KeyWorker {
   private sizes = new Map<string, number>();
 
   private async fetchFrame(id: string, frame: number): Promise<RawFrame> {
-    const response = await fetch(`/api/media/${id}/frames/${frame}`);
+    const response = await fetch(`/api/media/${id}/frames/${frame}`, { cache: "no-store" });
     if (!response.ok) {
       const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
       throw new Error(

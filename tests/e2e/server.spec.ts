@@ -65,6 +65,7 @@ test("a delivery goes on after the server was killed in the middle of it, and no
   expect(after).toEqual(before);
 
   await page.goto(`${server.address}/shots/1`);
+  await expect(page.getByRole("navigation", { name: "Steps" })).toBeVisible();
   await page.keyboard.press("0");
   await expect(page.getByTestId(`delivery-${started.id}`)).toContainText("Taken up again after a restart");
 });

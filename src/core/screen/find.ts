@@ -77,6 +77,33 @@ function screenThreshold(histogram: Float64Array): number {
 }
 
 /**
+ * Where a picture shows a screen of the given primary: pixels that clearly exceed their other channels, and their shade.
+ * @returns 1 where a pixel is taken to be screen, and how many are
+ */
+export function screenMask(picture: Picture, primary: Primary): { mask: Uint8Array<ArrayBuffer>; count: number } {
+  const n = picture.width * picture.height;
+  const mask = new Uint8Array(n);
+  const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
+  const p = picture[primary];
+  let max = 0;
+  for (let i = 0; i < n; i++) max = Math.max(max, excess(p, u, v, i));
+  if (max <= 0.005) return { mask, count: 0 };
+  // Everything that does not lean towards the primary counts as the lowest bin.
+  const histogram = new Float64Array(BINS);
+  for (let i = 0; i < n; i++) histogram[binOf(excess(p, u, v, i), max)]!++;
+  const threshold = (screenThreshold(histogram) / BINS) * max;
+  for (let i = 0; i < n; i++) {
+    const P = p[i] as number;
+    // A screen is saturated as well as bright: its primary is at least a third over each other channel.
+    if (excess(p, u, v, i) >= threshold && P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) mask[i] = 1;
+  }
+  growIntoShade(picture, primary, mask);
+  let count = 0;
+  for (let i = 0; i < n; i++) count += mask[i] as number;
+  return { mask, count };
+}
+
+/**
  * Finds the screen: the primary with the most pixels that clearly exceed their other channels, parted from the rest
  * by the histogram of the excess; then the block of it that is most even and closest to something that is not screen.
  * @throws RangeError when under 2 % of the frame stands out in any primary
@@ -88,29 +115,11 @@ export function findScreen(picture: Picture): FoundScreen {
   let mask = new Uint8Array(n);
   let count = 0;
   for (const p of ["g", "b", "r"] as const) {
-    const [u, v] = otherChannels(p).map((c) => picture[c]) as [Float32Array, Float32Array];
-    let max = 0;
-    for (let i = 0; i < n; i++) max = Math.max(max, excess(picture[p], u, v, i));
-    if (max <= 0.005) continue;
-    // Everything that does not lean towards the primary counts as the lowest bin.
-    const histogram = new Float64Array(BINS);
-    for (let i = 0; i < n; i++) histogram[binOf(excess(picture[p], u, v, i), max)]!++;
-    const threshold = (screenThreshold(histogram) / BINS) * max;
-    const found = new Uint8Array(n);
-    let c = 0;
-    for (let i = 0; i < n; i++) {
-      const P = picture[p][i] as number;
-      // A screen is saturated as well as bright: its primary is at least a third over each other channel.
-      if (excess(picture[p], u, v, i) >= threshold && P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) {
-        found[i] = 1;
-        c++;
-      }
-    }
-    growIntoShade(picture, p, found);
+    const found = screenMask(picture, p);
     // Red must win clearly: skin, wood and honey all lean that way.
-    if (c * (p === "r" ? 0.25 : 1) > count) {
-      count = c;
-      mask = found;
+    if (found.count * (p === "r" ? 0.25 : 1) > count) {
+      count = found.count;
+      mask = found.mask;
       primary = p;
     }
   }

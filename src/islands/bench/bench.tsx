@@ -137,7 +137,7 @@ function Header({ onRecords, onPalette }: { onRecords: () => void; onPalette: ()
   );
 }
 
-const SMALL = "!px-2 !py-0.5 !text-[12px] whitespace-nowrap";
+const SMALL = "!px-1.5 !py-0.5 !text-[12px] whitespace-nowrap";
 
 const VIEW_NAMES: readonly (readonly [View, string, string])[] = [
   ["composite", "Composite", "C"],
@@ -155,7 +155,7 @@ function ViewBar() {
   const zoom = useBench((s) => s.view.zoom);
   const probeSize = useBench((s) => s.probeSize);
   return (
-    <div className="flex h-11 shrink-0 items-center gap-2 bg-surround px-3">
+    <div className="flex h-11 shrink-0 items-center gap-1.5 bg-surround px-2">
       <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
         {VIEW_NAMES.map(([v, name, key]) => (
           <Button
@@ -171,13 +171,13 @@ function ViewBar() {
           </Button>
         ))}
       </div>
-      <div role="radiogroup" aria-label="Ground" className={`flex rounded-md bg-panel p-0.5 ${view === "composite" ? "" : "opacity-50"}`}>
+      <div role="radiogroup" aria-label="Ground" className="flex rounded-md bg-panel p-0.5">
         {GROUNDS.map((g) => (
           <Button
             key={g}
             role="radio"
             aria-checked={ground === g}
-            look={ground === g ? "chosen" : "quiet"}
+            look={ground === g && view === "composite" ? "chosen" : "quiet"}
             title={`${GROUND_NAMES[g]} (G for the next)`}
             className={SMALL}
             onClick={() => look({ ground: g, view: "composite" })}

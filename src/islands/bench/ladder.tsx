@@ -60,8 +60,7 @@ function useFigure(step: Step): string {
   return useBench((s) => {
     const recipe = shownRecipe(s);
     const f = s.figures;
-    const pass = recipe.passes[0];
-    if (!pass) return "";
+    const waiting = recipe.screen.colour ? "…" : "no screen";
     const { info } = s.shot.plate;
     switch (step) {
       case "Plate":
@@ -75,13 +74,13 @@ function useFigure(step: Step): string {
             ? `clear ${whole(f.clearance)} px`
             : `${recipe.bounds.garbage.length} drawn`;
       case "Pull":
-        return f ? `soft ${percent(f.softBand)}` : "no screen";
+        return f ? `soft ${percent(f.softBand)}` : waiting;
       case "Matte":
-        return f ? `holes ${whole(f.holes)} px` : "no screen";
+        return f ? `holes ${whole(f.holes)} px` : waiting;
       case "Spill":
-        return f ? `${percent(f.spill)} taken` : "no screen";
+        return f ? `${percent(f.spill)} taken` : waiting;
       case "Edge":
-        return f ? `loss ${percent(f.edgeLoss)}` : "no screen";
+        return f ? `loss ${percent(f.edgeLoss)}` : waiting;
       case "Scene":
         return recipe.scene.background ? recipe.scene.fit : "no background";
       case "Proof":

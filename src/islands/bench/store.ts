@@ -219,12 +219,28 @@ export function flushView(): void {
     navigator.sendBeacon(`/api/shots/${get().shot.id}/view`, new Blob([JSON.stringify(get().view)], { type: "application/json" }));
 }
 
+/** Waits until the figures belong to the settled recipe; gives up after a while, or at once when there is no screen. */
+const exactFigures = (): Promise<Measured | null> =>
+  new Promise((resolve) => {
+    const now = () => (get().exact ? get().figures : null);
+    if (now() || !get().recipe.screen.colour) return resolve(now());
+    const done = (figures: Measured | null) => {
+      clearTimeout(timer);
+      stop();
+      resolve(figures);
+    };
+    const stop = useBench.subscribe((s) => s.exact && done(s.figures));
+    const timer = setTimeout(() => done(null), 20_000);
+  });
+
+/** Keeps the recipe as a version, with the exact figures of the shown frame. */
 export async function keep(name: string): Promise<void> {
-  const { shot, recipe, view, figures, exact } = get();
+  const { shot, recipe, view } = get();
+  const figures = await exactFigures();
   const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
     name,
     recipe,
-    figures: exact ? logged(figures) : null,
+    figures: get().recipe === recipe ? logged(figures) : null,
     frame: view.frame,
   });
   set({ versions: [version, ...get().versions] });

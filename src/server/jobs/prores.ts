@@ -40,7 +40,8 @@ export async function writeProres(job: ProresJob): Promise<void> {
     "0:v:0",
     ...(job.sound ? ["-map", "1:a:0", "-c:a", "pcm_s16le"] : []),
     "-vf",
-    "scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact",
+    // Frames come out of the filter with their colour named, or the encoder leaves it unsaid.
+    "scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact,format=yuva444p10le,setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv",
     "-c:v",
     "prores_ks",
     "-profile:v",
@@ -59,6 +60,8 @@ export async function writeProres(job: ProresJob): Promise<void> {
     "bt709",
     "-color_range",
     "tv",
+    "-movflags",
+    "+write_colr",
     "-f",
     "mov",
     part,

@@ -1,0 +1,34 @@
+import { describe, expect, it } from "vitest";
+import { readTruth, truthFrames, truthNames } from "./truth-set";
+
+describe("the truth plates", () => {
+  it("are six set-ups, two of them clips", () => {
+    expect(truthNames()).toEqual(["blue", "gloves", "honey", "smoker", "veil", "wide"]);
+    expect(truthNames().filter((n) => truthFrames(n) > 1)).toHaveLength(2);
+  });
+  /** Glass bends the screen and a subject throws shadow on it; elsewhere only render noise is left. */
+  it.each(["blue", "gloves", "honey", "smoker", "veil", "wide"])("%s: the plate is the spilled subject + (1 − coverage) · screen", async (name) => {
+    const t = await readTruth(name);
+    const off: number[] = [];
+    for (const c of ["r", "g", "b"] as const)
+      for (let i = 0; i < t.plate.r.length; i++) off.push(t.plate[c][i]! - (t.spilled[c][i]! + (1 - t.coverage.data[i]!) * t.clean[c][i]!));
+    const size = Float32Array.from(off, Math.abs).sort();
+    const mean = off.reduce((s, v) => s + v, 0) / off.length;
+    const at = (q: number) => size[Math.floor(q * (size.length - 1))]!;
+    console.log(`${name}: mean difference ${mean.toFixed(5)}, median ${at(0.5).toFixed(5)}, 95 % under ${at(0.95).toFixed(4)}, 99 % under ${at(0.99).toFixed(4)}`);
+    expect(Math.abs(mean)).toBeLessThan(0.002);
+    expect(at(0.5)).toBeLessThan(0.002);
+    expect(at(0.95)).toBeLessThan(0.03);
+  });
+  it.each(["veil", "smoker", "honey"])("%s has soft coverage, and some of it is far from any solid part", async (name) => {
+    const { coverage } = await readTruth(name);
+    const soft = coverage.data.filter((v) => v > 0.02 && v < 0.98).length / coverage.data.length;
+    expect(soft).toBeGreaterThan(0.005);
+    for (const v of coverage.data) expect(v >= 0 && v <= 1).toBe(true);
+  });
+  it("without the screen's light the subject is less green", async () => {
+    const t = await readTruth("veil");
+    const green = (p: typeof t.free) => p.g.reduce((s, v, i) => s + (t.coverage.data[i]! > 0.99 ? v - 0.5 * (p.r[i]! + p.b[i]!) : 0), 0);
+    expect(green(t.free)).toBeLessThan(green(t.spilled));
+  });
+});

@@ -1,0 +1,115 @@
+import { ciede2000 } from "../color/ciede2000";
+import { linearToLab } from "../color/lab";
+import type { Picture, Plane } from "../image/plane";
+import { otherChannels, type Primary } from "../screen/primary";
+
+/** Coverage at or beyond these counts as certain background and certain subject of a truth plate. */
+export const CERTAIN = 0.002;
+
+/** Errors of a matte against exact coverage, by where they lie. */
+export interface MatteError {
+  /** Mean of 1 − matte where the truth is solid. */
+  readonly core: number;
+  /** Mean matte where the truth is empty. */
+  readonly background: number;
+  /** Mean squared error in the band between. */
+  readonly edge: number;
+  /** Mean squared error over all pixels. */
+  readonly mse: number;
+  /** Pixels in each. */
+  readonly pixels: { readonly core: number; readonly background: number; readonly edge: number };
+}
+
+const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) => {
+  if (a.width !== b.width || a.height !== b.height) throw new RangeError(`Sizes differ: ${a.width}×${a.height} and ${b.width}×${b.height}.`);
+};
+
+/** @throws RangeError when sizes differ */
+export function matteError(matte: Plane, truth: Plane): MatteError {
+  sameSize(matte, truth);
+  let [core, background, edge, all] = [0, 0, 0, 0];
+  let [cores, backgrounds, edges] = [0, 0, 0];
+  for (let i = 0; i < matte.data.length; i++) {
+    const m = matte.data[i] as number;
+    const t = truth.data[i] as number;
+    all += (m - t) ** 2;
+    if (t >= 1 - CERTAIN) {
+      core += 1 - m;
+      cores++;
+    } else if (t <= CERTAIN) {
+      background += m;
+      backgrounds++;
+    } else {
+      edge += (m - t) ** 2;
+      edges++;
+    }
+  }
+  return {
+    core: core / Math.max(1, cores),
+    background: background / Math.max(1, backgrounds),
+    edge: edge / Math.max(1, edges),
+    mse: all / matte.data.length,
+    pixels: { core: cores, background: backgrounds, edge: edges },
+  };
+}
+
+/**
+ * Mean CIEDE2000 over the subject between a composite and the true spill-free one, both over `behind`.
+ * @param foreground straight colour with alpha, linear
+ * @param colour true spill-free colour, premultiplied, linear
+ * @param where counted where this is over half; over all of the subject (coverage over 2 %) without it
+ */
+export function compositeError(foreground: Picture, truth: Plane, colour: Picture, behind: Picture, where?: Plane): number {
+  sameSize(foreground, truth);
+  const a = foreground.a;
+  if (!a) throw new RangeError("The foreground has no alpha.");
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < a.length; i++) {
+    const t = truth.data[i] as number;
+    if (where ? (where.data[i] as number) <= 0.5 : t <= 0.02) continue;
+    const m = a[i] as number;
+    const mine = (c: "r" | "g" | "b") => Math.min(1, Math.max(0, m * (foreground[c][i] as number) + (1 - m) * (behind[c][i] as number)));
+    const wanted = (c: "r" | "g" | "b") => Math.min(1, Math.max(0, (colour[c][i] as number) + (1 - t) * (behind[c][i] as number)));
+    sum += ciede2000(linearToLab({ r: mine("r"), g: mine("g"), b: mine("b") }), linearToLab({ r: wanted("r"), g: wanted("g"), b: wanted("b") }));
+    count++;
+  }
+  return count ? sum / count : 0;
+}
+
+/**
+ * Spill left on the subject, as a share of what came in: mean excess of the screen primary over the truth's, of the
+ * result's colour and of the plate's.
+ * @param result straight colour of the subject, linear
+ * @param spilled true colour with spill, premultiplied, linear; `free` the same without
+ */
+export function spillLeft(result: Picture, truth: Plane, spilled: Picture, free: Picture, primary: Primary): number {
+  sameSize(result, truth);
+  const [u, v] = otherChannels(primary);
+  const excess = (p: Picture, i: number, k: number) => ((p[primary][i] as number) - 0.5 * ((p[u][i] as number) + (p[v][i] as number))) * k;
+  let left = 0;
+  let came = 0;
+  for (let i = 0; i < truth.data.length; i++) {
+    const t = truth.data[i] as number;
+    if (t < 0.5) continue;
+    const own = excess(free, i, 1 / t);
+    left += Math.max(0, excess(result, i, 1) - own);
+    came += Math.max(0, excess(spilled, i, 1 / t) - own);
+  }
+  return came > 0 ? left / came : 0;
+}
+
+/** Correlation of two rows of figures. Source: Pearson, Phil. Trans. A 187 (1896). NaN when one of them is constant. */
+export function correlation(x: readonly number[], y: readonly number[]): number {
+  const n = Math.min(x.length, y.length);
+  const mean = (v: readonly number[]) => v.slice(0, n).reduce((s, a) => s + a, 0) / n;
+  const [mx, my] = [mean(x), mean(y)];
+  let [xy, xx, yy] = [0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    const [dx, dy] = [(x[i] as number) - mx, (y[i] as number) - my];
+    xy += dx * dy;
+    xx += dx * dx;
+    yy += dy * dy;
+  }
+  return xy / Math.sqrt(xx * yy);
+}
