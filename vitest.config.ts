@@ -1,5 +1,11 @@
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
-  test: { include: ["src/**/*.test.ts", "demo/**/*.test.ts"], testTimeout: 60_000, hookTimeout: 60_000, reporters: ["default"], maxWorkers: 2 },
+  test: {
+    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+    reporters: ["default"],
+    maxWorkers: 2,
+  },
 });

@@ -1,6 +1,6 @@
 import { execFileSync } from "node:child_process";
-import { linearToSrgb, srgbToLinear } from "../src/core/color/srgb";
 import type { Rgb } from "../src/core/color/hue";
+import { linearToSrgb, srgbToLinear } from "../src/core/color/srgb";
 import type { Picture, Plane } from "../src/core/image/plane";
 import { colourDifference } from "../src/core/key/colour-difference";
 import { matteLevels } from "../src/core/matte/levels";
@@ -47,7 +47,25 @@ export function bestFfmpeg(picture: Picture, screen: Rgb, primary: Primary, trut
   const run = (filter: string, channels: number) =>
     execFileSync(
       "ffmpeg",
-      ["-v", "error", "-f", "rawvideo", "-pix_fmt", "rgb24", "-s", `${width}x${height}`, "-i", "pipe:0", "-vf", filter, "-pix_fmt", channels === 4 ? "rgba" : "rgb24", "-f", "rawvideo", "pipe:1"],
+      [
+        "-v",
+        "error",
+        "-f",
+        "rawvideo",
+        "-pix_fmt",
+        "rgb24",
+        "-s",
+        `${width}x${height}`,
+        "-i",
+        "pipe:0",
+        "-vf",
+        filter,
+        "-pix_fmt",
+        channels === 4 ? "rgba" : "rgb24",
+        "-f",
+        "rawvideo",
+        "pipe:1",
+      ],
       { input, maxBuffer: n * channels + 1024 },
     );
   let best = { error: Number.POSITIVE_INFINITY, matte: truth, settings: "" };
@@ -60,5 +78,9 @@ export function bestFfmpeg(picture: Picture, screen: Rgb, primary: Primary, trut
     }
   const treated = primary === "r" ? input : run(`format=rgba,despill=type=${primary === "g" ? "green" : "blue"},format=rgb24`, 3);
   const channel = (c: number) => Float32Array.from({ length: n }, (_, i) => srgbToLinear(treated[3 * i + c]! / 255));
-  return { matte: best.matte, foreground: { width, height, r: channel(0), g: channel(1), b: channel(2), a: best.matte.data }, settings: best.settings };
+  return {
+    matte: best.matte,
+    foreground: { width, height, r: channel(0), g: channel(1), b: channel(2), a: best.matte.data },
+    settings: best.settings,
+  };
 }

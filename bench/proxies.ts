@@ -1,10 +1,10 @@
 import { readTruth, truthFrames, truthNames } from "../demo/truth-set";
-import { edgeFlicker, trueFlicker } from "../src/core/measure/flicker";
-import { measureFigures, measureSpill } from "../src/core/measure/figures";
-import { matteError } from "../src/core/measure/truth-error";
+import type { Plane } from "../src/core/image/plane";
 import { colourDifference, excessOf } from "../src/core/key/colour-difference";
 import { matteLevels } from "../src/core/matte/levels";
-import type { Plane } from "../src/core/image/plane";
+import { measureFigures, measureSpill } from "../src/core/measure/figures";
+import { edgeFlicker, trueFlicker } from "../src/core/measure/flicker";
+import { matteError } from "../src/core/measure/truth-error";
 import { findScreen } from "../src/core/screen/find";
 import { limitSpill } from "../src/core/spill/limit";
 import { variantOf } from "./variants";
@@ -70,7 +70,14 @@ export async function proxies(): Promise<Record<string, Pairs>> {
       const u = await readTruth(name, 2);
       const second = colourDifference(variantOf(u.plate, "camera").picture, { screen: sample.colour, primary, weight: 0.5 });
       const flicker: [number[], number[]] = [[], []];
-      for (const [black, white] of [[0, 1], [0.05, 0.95], [0.1, 0.8], [0.2, 0.7], [0.3, 0.6], [0.4, 0.55]] as const) {
+      for (const [black, white] of [
+        [0, 1],
+        [0.05, 0.95],
+        [0.1, 0.8],
+        [0.2, 0.7],
+        [0.3, 0.6],
+        [0.4, 0.55],
+      ] as const) {
         const [a, b] = [matteLevels(pull, { black, white }), matteLevels(second, { black, white })];
         flicker[0].push(edgeFlicker(a, b));
         flicker[1].push(trueFlicker(a, b, t.coverage, u.coverage));

@@ -6,14 +6,15 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { readTruth, truthNames } from "../demo/truth-set";
-import { correlation, compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { scoreMatte } from "../src/core/measure/score";
+import { compositeError, correlation, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
 import { findScreen } from "../src/core/screen/find";
+import { cameraReading } from "../src/core/simulate/camera";
 import { bestConstant, bestFfmpeg, type Keyed } from "./baseline";
 import { proxies } from "./proxies";
-import { testBackground, VARIANTS, variantOf } from "./variants";
+import { CAMERA, testBackground, VARIANTS, variantOf } from "./variants";
 
 const only = process.argv.slice(2);
 const rows: Record<string, string | number>[] = [];
@@ -23,11 +24,16 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
   const t = await readTruth(name);
   const behind = testBackground(t.plate.width, t.plate.height);
   for (const variant of VARIANTS) {
-    const { picture } = variantOf(t.plate, variant);
+    const { picture, raw } = variantOf(t.plate, variant);
+    const recorded = raw ? { recorded: { raw, reading: cameraReading(CAMERA) } } : {};
     const { sample, primary } = findScreen(picture);
     const auto = (): Keyed => {
-      const { recipe } = proposeRecipe(picture, 1);
-      const e = evaluate(recipe, { plate: { key: `${name}/${variant}`, picture } }, { reduce: 1, outputs: ["matte", "foreground"] });
+      const { recipe } = proposeRecipe(picture, 1, undefined, recorded);
+      const e = evaluate(
+        recipe,
+        { plate: { key: `${name}/${variant}`, picture, ...recorded } },
+        { reduce: 1, outputs: ["matte", "foreground"] },
+      );
       return { matte: e.matte!, foreground: e.foreground!, settings: recipe.passes[0]!.pull.method };
     };
     const methods: [string, () => Keyed][] = [
@@ -70,7 +76,9 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
 for (const variant of VARIANTS)
   for (const name of new Set(rows.map((r) => r.plate))) {
     const edge = (method: string) => rows.find((r) => r.plate === name && r.variant === variant && r.method === method)!.edge as number;
-    console.log(`${String(name).padEnd(7)} ${variant.padEnd(6)} edge error of auto over the best constant's: ${(edge("auto") / edge("constant")).toFixed(3)}`);
+    console.log(
+      `${String(name).padEnd(7)} ${variant.padEnd(6)} edge error of auto over the best constant's: ${(edge("auto") / edge("constant")).toFixed(3)}`,
+    );
   }
 
 if (only.length === 0) {

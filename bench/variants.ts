@@ -4,7 +4,15 @@ import { cameraReading, record } from "../src/core/simulate/camera";
 import { makeCamera } from "../src/core/simulate/stage";
 
 /** The camera of the camera plates: 8-bit 4:2:0 with sensor noise and mild block compression. */
-export const CAMERA = makeCamera({ shotNoise: 0.0004, readNoise: 0.0015, bits: 8, subsampling: "420", siting: "left", blockStep: 4, seed: 12 });
+export const CAMERA = makeCamera({
+  shotNoise: 0.0004,
+  readNoise: 0.0015,
+  bits: 8,
+  subsampling: "420",
+  siting: "left",
+  blockStep: 4,
+  seed: 12,
+});
 
 export const VARIANTS = ["clean", "camera"] as const;
 export type Variant = (typeof VARIANTS)[number];

@@ -54,9 +54,8 @@ const truth: Record<string, Scene> = {
 };
 /** Share of the frame time that the shutter is open: 180°. */
 const SHUTTER = 0.5;
-/** What the scenes' Mode means; the last is the level of the backing behind mode 2. */
-const MODE = { plate: 0, black: 1, white: 2, free: 3, clean: 4 } as const;
-const WHITE = 0.25;
+/** What the scenes' Mode means. */
+const MODE = { plate: 0, spilled: 1, passing: 2, free: 3, clean: 4 } as const;
 
 const here = import.meta.dirname;
 const [kind = "", name = ""] = process.argv.slice(2);
@@ -123,7 +122,8 @@ async function writePng(file: string, planes: readonly Float32Array[], code: (v:
   const out = new Uint16Array(n * channels);
   const unit = 2 ** (16 - (scene!.bits ?? 16));
   planes.forEach((p, k) => {
-    for (let i = 0; i < n; i++) out[i * channels + k] = Math.min(65536 - unit, Math.max(0, unit * Math.round((65535 * code(p[i]!)) / unit)));
+    for (let i = 0; i < n; i++)
+      out[i * channels + k] = Math.min(65536 - unit, Math.max(0, unit * Math.round((65535 * code(p[i]!)) / unit)));
   });
   const png = await sharp(out, { raw: { width: scene!.width, height: scene!.height, channels } })
     .toColourspace(channels === 1 ? "grey16" : "rgb16")
@@ -146,14 +146,13 @@ else {
   if (!existsSync(clean)) await writePng(clean, await renderFrame(scene, 0, MODE.clean), linearToSrgb);
   for (let f = 0; f < scene.frames; f++) {
     const at = (what: string) => path.join(folder, `${what}.${fileNumber(f)}.png`);
+    for (const what of ["plate", "free", "spilled"] as const)
+      if (!existsSync(at(what))) await writePng(at(what), await renderFrame(scene, f, MODE[what]), linearToSrgb);
     if (existsSync(at("coverage"))) continue;
-    await writePng(at("plate"), await renderFrame(scene, f, MODE.plate), linearToSrgb);
-    await writePng(at("free"), await renderFrame(scene, f, MODE.free), linearToSrgb);
-    const black = await renderFrame(scene, f, MODE.black);
-    const white = await renderFrame(scene, f, MODE.white);
-    await writePng(at("spilled"), black, linearToSrgb);
-    // Coverage from two backings: Smith & Blinn, "Blue Screen Matting", SIGGRAPH 1996, theorem 4; mean of the channels.
-    const coverage = black[0]!.map((_, i) => 1 - black.reduce((sum, c, k) => sum + (white[k]![i]! - c[i]!), 0) / (3 * WHITE));
+    // Coverage from two backings, coverage = 1 − (white − black): Smith & Blinn, "Blue Screen Matting", SIGGRAPH 1996.
+    // It does not depend on the light, so both are taken with none: black is then 0 everywhere and white free of noise.
+    const passing = await renderFrame(scene, f, MODE.passing);
+    const coverage = passing[0]!.map((_, i) => 1 - passing.reduce((sum, c) => sum + c[i]!, 0) / 3);
     await writePng(at("coverage"), [coverage], (v) => v);
   }
 }

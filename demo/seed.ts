@@ -16,8 +16,9 @@ if (!listJobs().some((j) => j.name === JOB)) {
   await takeFile(footage("pantry.jpg"));
 
   const job = createJob(JOB);
-  const first = decodeRawFrame(await readerOf(hive.id).frame(1), hive.info.reading);
-  const proposed = proposeRecipe(first, 1).recipe;
+  const raw = await readerOf(hive.id).frame(1);
+  const { reading } = hive.info;
+  const proposed = proposeRecipe(decodeRawFrame(raw, reading), 1, undefined, { recorded: { raw, reading } }).recipe;
   // Wide enough for the arm's swing over the whole shot; the corners of the screen are out.
   const garbage = [
     [0, 520],
@@ -31,7 +32,7 @@ if (!listJobs().some((j) => j.name === JOB)) {
   ].map(([x, y]) => ({ x: x as number, y: y as number }));
   const recipe: Recipe = {
     ...proposed,
-    bounds: { garbage: [{ id: "garbage-1", name: "Wide", points: garbage, out: "outside", soft: 24 }] },
+    bounds: { ...proposed.bounds, garbage: [{ id: "garbage-1", name: "Wide", points: garbage, out: "outside", soft: 24 }] },
     scene: { ...proposed.scene, background: meadow.id },
   };
   const shot = createShot(job, "LH-010 Veil at the hive", hive.id, recipe, { frame: 1, step: "Matte", view: "composite", ground: "scene" });

@@ -40,7 +40,8 @@ async function picture(file: string): Promise<Picture> {
 }
 
 export const truthNames = (): string[] => (existsSync(folder) ? readdirSync(folder).sort() : []);
-export const truthFrames = (name: string): number => readdirSync(path.join(folder, name)).filter((f) => /^coverage\.\d+\.png$/.test(f)).length;
+export const truthFrames = (name: string): number =>
+  readdirSync(path.join(folder, name)).filter((f) => /^coverage\.\d+\.png$/.test(f)).length;
 export const truthFile = (name: string, what: "plate" | "coverage" | "free" | "spilled", frame: number): string =>
   path.join(folder, name, `${what}.${String(frame).padStart(4, "0")}.png`);
 

@@ -8,8 +8,8 @@ ScreenLights(250, 210, 300, 0.42)
 // Subject lights: warm key from the left, cooler soft fill, rim from behind right.
 SoftLight(<-210, 265, -190>, rgb 1.05*<1, 0.93, 0.82>, 90, 3)
 SoftLight(<230, 190, -230>, rgb 0.2*<0.86, 0.93, 1>, 140, 2)
-light_source { <170, 300, 170>, rgb 0.9*<1, 0.96, 0.9>
-  spotlight point_at <5, 125, 0> radius 18 falloff 30 area_light <40,0,0>, <0,30,20>, 2, 2 adaptive 0 jitter }
+#if (Mode != 2) light_source { <170, 300, 170>, rgb 0.9*<1, 0.96, 0.9>
+  spotlight point_at <5, 125, 0> radius 18 falloff 30 area_light <40,0,0>, <0,30,20>, 2, 2 adaptive 0 jitter } #end
 
 #if (Mode != 4)
 // The hive: two pine boxes and a roof, front left.

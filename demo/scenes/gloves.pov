@@ -5,8 +5,8 @@ object { Screen(190, 260, 400, 0) translate -y*150 }
 ScreenLights(190, 160, 120, 0.48)
 SoftLight(<-130, 150, -120>, rgb 1.1*<1, 0.94, 0.85>, 70, 3)
 SoftLight(<140, 100, -140>, rgb 0.26*<0.88, 0.94, 1>, 90, 2)
-light_source { <90, 150, 120>, rgb 0.8*<1, 0.97, 0.92>
-  spotlight point_at <0, 50, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 2, 2 adaptive 0 jitter }
+#if (Mode != 2) light_source { <90, 150, 120>, rgb 0.8*<1, 0.97, 0.92>
+  spotlight point_at <0, 50, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 2, 2 adaptive 0 jitter } #end
 
 #if (Mode != 4)
 #declare Tau = 2*pi;

@@ -6,8 +6,8 @@ object { Screen(130, 200, 330, 0) translate -y*130 }
 ScreenLights(130, 120, 120, 0.5)
 SoftLight(<-95, 110, -70>, rgb 1.15*<1, 0.94, 0.85>, 60, 3)
 SoftLight(<110, 70, -95>, rgb 0.28*<0.88, 0.94, 1>, 80, 3)
-light_source { <70, 95, 85>, rgb 0.8*<1, 0.97, 0.92>
-  spotlight point_at <0, 12, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 3, 3 adaptive 0 jitter }
+#if (Mode != 2) light_source { <70, 95, 85>, rgb 0.8*<1, 0.97, 0.92>
+  spotlight point_at <0, 12, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 3, 3 adaptive 0 jitter } #end
 
 #if (Mode != 4)
 #declare Honey = material {

@@ -5,8 +5,8 @@ object { Screen(170, 240, 380, 0) translate -y*150 }
 ScreenLights(170, 150, 100, 0.5)
 SoftLight(<-120, 130, -110>, rgb 1.1*<1, 0.94, 0.85>, 60, 3)
 SoftLight(<130, 80, -120>, rgb 0.3*<0.88, 0.94, 1>, 80, 2)
-light_source { <80, 120, 110>, rgb 0.8*<1, 0.97, 0.92>
-  spotlight point_at <0, 30, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 2, 2 adaptive 0 jitter }
+#if (Mode != 2) light_source { <80, 120, 110>, rgb 0.8*<1, 0.97, 0.92>
+  spotlight point_at <0, 30, 0> radius 20 falloff 34 area_light <25,0,0>, <0,20,15>, 2, 2 adaptive 0 jitter } #end
 
 #if (Mode != 4)
 // A hive roof to stand on.

@@ -33,8 +33,8 @@ box { <-61, 0, 176>, <-60.2, 330, 178> texture { pigment { color ScreenPaint*0.7
   #local MY = MY + 1; #end #local MX = MX + 1; #end
 
 // One screen light is out: the left is a stop and a half over the right, with a hot spot.
-light_source { <-250, 210, 20>, rgb 0.75*<1, 1, 0.96> spotlight point_at <-120, 150, 180> radius 24 falloff 62 tightness 2
-  area_light <40,0,0>, <0,60,0>, 2, 2 adaptive 0 jitter fade_distance 240 fade_power 2 }
+#if (Mode != 2) light_source { <-250, 210, 20>, rgb 0.75*<1, 1, 0.96> spotlight point_at <-120, 150, 180> radius 24 falloff 62 tightness 2
+  area_light <40,0,0>, <0,60,0>, 2, 2 adaptive 0 jitter fade_distance 240 fade_power 2 } #end
 SoftLight(<-230, 280, -260>, rgb 1.1*<1, 0.93, 0.82>, 90, 3)
 SoftLight(<240, 210, -280>, rgb 0.25*<0.86, 0.93, 1>, 140, 2)
 

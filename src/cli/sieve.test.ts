@@ -11,7 +11,10 @@ const root = path.resolve(import.meta.dirname, "../..");
 let folder: string;
 const at = (name: string) => path.join(folder, name);
 const sieve = (...args: string[]) => {
-  const r = spawnSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "src/cli/sieve.ts"), ...args], { cwd: root, encoding: "utf8" });
+  const r = spawnSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "src/cli/sieve.ts"), ...args], {
+    cwd: root,
+    encoding: "utf8",
+  });
   return { code: r.status, out: r.stdout, err: r.stderr };
 };
 
@@ -26,7 +29,9 @@ async function plate(name: string, shift = 0): Promise<void> {
         codes[(y * w + x) * 3 + c] = Math.round(a * f + (1 - a) * [50, 170, 60][c]!);
       });
     }
-  await sharp(codes, { raw: { width: w, height: h, channels: 3 } }).png().toFile(at(name));
+  await sharp(codes, { raw: { width: w, height: h, channels: 3 } })
+    .png()
+    .toFile(at(name));
 }
 
 beforeAll(async () => {
@@ -47,9 +52,24 @@ describe("sieve", () => {
   it("auto writes a valid recipe, pull renders it by exact file names, score compares", () => {
     expect(sieve("auto", at("plate.0001.png"), "--recipe", at("r.json")).code).toBe(0);
     parseRecipe(JSON.parse(readFileSync(at("r.json"), "utf8")));
-    const pulled = sieve("pull", at("plate.%04d.png"), "--recipe", at("r.json"), "--out", at("out"), "--frames", "2-3", "--emit", "matte,foreground,composite", "--background", at("plate.0001.png"), "--json");
+    const pulled = sieve(
+      "pull",
+      at("plate.%04d.png"),
+      "--recipe",
+      at("r.json"),
+      "--out",
+      at("out"),
+      "--frames",
+      "2-3",
+      "--emit",
+      "matte,foreground,composite",
+      "--background",
+      at("plate.0001.png"),
+      "--json",
+    );
     expect(pulled.code).toBe(0);
-    for (const name of ["matte", "foreground", "composite"]) for (const n of [2, 3]) expect(existsSync(at(`out/${name}.000${n}.png`))).toBe(true);
+    for (const name of ["matte", "foreground", "composite"])
+      for (const n of [2, 3]) expect(existsSync(at(`out/${name}.000${n}.png`))).toBe(true);
     expect(existsSync(at("out/matte.0001.png"))).toBe(false);
     const matte = decodePng(readFileSync(at("out/matte.0002.png")));
     expect([matte.depth, matte.channels, matte.data[45 * 160 + 82], matte.data[0]]).toEqual([16, 1, 65535, 0]);
@@ -79,6 +99,12 @@ describe("sieve", () => {
     }
   });
   it("ends with 2 on wrong usage", () => {
-    for (const args of [["pull", at("plate.0001.png")], ["dance"], ["pull", at("plate.0001.png"), "--out", at("x"), "--emit", "hat"], ["report", at("plate.0001.png"), "--frame", "zero"]]) expect(sieve(...args).code).toBe(2);
+    for (const args of [
+      ["pull", at("plate.0001.png")],
+      ["dance"],
+      ["pull", at("plate.0001.png"), "--out", at("x"), "--emit", "hat"],
+      ["report", at("plate.0001.png"), "--frame", "zero"],
+    ])
+      expect(sieve(...args).code).toBe(2);
   });
 });

@@ -103,22 +103,33 @@ program
   .command("auto <plate>")
   .description("propose a complete recipe from measurement alone")
   .requiredOption("--recipe <file>", "where the recipe is written")
-  .option("--clean <clean>", "clean plate (accepted; this recipe version does not use one)")
+  .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--frame <n>", "frame to measure", wholeNumber, 1)
   .option("--json", "print one JSON object")
   .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; json?: boolean }) => {
-    noteClean(o.clean);
     const footage = await openFootage(plate);
-    const proposal = proposeRecipe(await readFrame(footage, o.frame), o.frame);
+    const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined);
     writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(proposal.recipe, null, 2)}\n`));
-    print(o.json, { recipe: o.recipe, reasons: proposal.reasons }, () => [...proposal.reasons, `Written to ${o.recipe}`]);
+    print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved }, () => [
+      ...proposal.reasons,
+      ...proposal.notSolved,
+      `Written to ${o.recipe}`,
+    ]);
   });
 
 const EMITS = ["matte", "foreground", "composite", "levelled", "cleanplate"] as const;
 type Emit = (typeof EMITS)[number];
 
-function noteClean(clean: string | undefined): void {
-  if (clean) process.stderr.write("note: the clean plate is not used: recipes of version 1 pull against one screen colour\n");
+/** A clean plate has no hash before it is brought in; recipes written by the command name it by this. */
+const SUPPLIED = "0".repeat(64);
+
+async function propose(footage: Footage, frame: number, clean?: Footage) {
+  const raw = await readRaw(footage, frame);
+  const reading = plateReading(footage.info.reading, defaultRecipe());
+  return proposeRecipe(decodeRawFrame(raw, reading), frame, undefined, {
+    recorded: { raw, reading },
+    ...(clean ? { clean: { id: SUPPLIED, picture: await readFrame(clean, 1) } } : {}),
+  });
 }
 
 function parseEmits(text: string): Emit[] {
@@ -137,9 +148,23 @@ function parseRange(text: string | undefined, frames: number): [number, number] 
   return [a, last];
 }
 
+const OUTPUT_OF: Record<Emit, OutputName> = {
+  matte: "matte",
+  foreground: "foreground",
+  composite: "composite",
+  levelled: "levelled",
+  cleanplate: "cleanPlate",
+};
+
 async function encodeEmit(emit: Emit, rendered: Evaluation, format: StillOutput): Promise<Uint8Array> {
-  if (emit === "matte") return encodeMatte(rendered.matte as Plane, format);
-  return encodePicture((emit === "foreground" ? rendered.foreground : rendered.composite) as Picture, format);
+  const output = rendered[OUTPUT_OF[emit] as "matte"];
+  if (!output)
+    throw new Complaint(
+      422,
+      "This recipe makes no clean plate: it pulls against one screen colour.",
+      "Leave it out of --emit, or set screen.clean to synthesised.",
+    );
+  return emit === "matte" ? encodeMatte(output, format) : encodePicture(output as unknown as Picture, format);
 }
 
 program
@@ -147,7 +172,7 @@ program
   .description("render mattes, foregrounds and composites; without a recipe, what auto proposes")
   .requiredOption("--out <folder>", "folder for the pictures")
   .option("--recipe <file>", "recipe to use")
-  .option("--clean <clean>", "clean plate (accepted; this recipe version does not use one)")
+  .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--background <background>", "still, clip or sequence behind the subject")
   .option("--frames <a-b>", "range of frames, from 1; all without it")
   .option("--emit <list>", `comma list of ${EMITS.join(", ")}`, "matte")
@@ -168,23 +193,22 @@ program
       },
     ) => {
       const emits = parseEmits(o.emit);
-      const absent = emits.find((e) => e === "levelled" || e === "cleanplate");
-      if (absent)
-        throw new Complaint(
-          422,
-          `This recipe makes no ${absent === "levelled" ? "levelled plate" : "clean plate"}.`,
-          "Leave it out of --emit: recipes of version 1 pull against one screen colour.",
-        );
-      noteClean(o.clean);
       const footage = await openFootage(plate);
       const background = o.background ? await openFootage(o.background) : undefined;
       const [first, last] = parseRange(o.frames, footage.info.frames);
-      const recipe = o.recipe ? readRecipe(o.recipe) : proposeRecipe(await readFrame(footage, first), first).recipe;
-      const renderer = new Renderer(recipe, footage, background);
+      const clean = o.clean ? await openFootage(o.clean) : undefined;
+      const own = o.recipe ? readRecipe(o.recipe) : (await propose(footage, first, clean)).recipe;
+      if (!clean && own.screen.clean === "supplied")
+        throw new Complaint(422, "The recipe pulls against a supplied clean plate.", "Name it with --clean.");
+      const recipe: Recipe = clean ? { ...own, screen: { ...own.screen, clean: "supplied", cleanPlate: SUPPLIED } } : own;
+      const renderer = new Renderer(recipe, footage, background, clean);
       mkdirSync(o.out, { recursive: true });
       const files: string[] = [];
       for (let frame = first; frame <= last; frame++) {
-        const rendered = await renderer.render(frame, emits as OutputName[]);
+        const rendered = await renderer.render(
+          frame,
+          emits.map((e) => OUTPUT_OF[e]),
+        );
         for (const emit of emits) {
           const file = path.join(o.out, outputName(emit, frame, o.format));
           writeAside(file, await encodeEmit(emit, rendered, o.format));

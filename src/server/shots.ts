@@ -135,6 +135,7 @@ export function saveChange(id: number, change: Change): { revision: number; entr
       );
     const background = change.recipe.scene.background;
     if (background) getMedia(background);
+    if (change.recipe.screen.cleanPlate) getMedia(change.recipe.screen.cleanPlate);
     const revision = row.revision + 1;
     tx.update(shots).set({ recipe: change.recipe, revision, updatedAt: Date.now() }).where(eq(shots.id, id)).run();
     if (!change.entry) return { revision, entry: null };

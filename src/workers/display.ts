@@ -1,5 +1,9 @@
+import { luminance, type Rgb } from "../core/color/hue";
 import { linearToSrgb } from "../core/color/srgb";
+import { boxMean } from "../core/image/box";
+import { lumaOf } from "../core/image/luma";
 import type { Picture, Plane } from "../core/image/plane";
+import { otherChannels, screenPrimary } from "../core/screen/primary";
 
 /** Display code by the square root of linear light 0…1: fine steps where the eye sees them. */
 const SIZE = 4096;
@@ -40,3 +44,56 @@ export function displayMatte(m: Plane, stretch = 1): Uint8ClampedArray<ArrayBuff
 /** Light taken from the screen primary, as grey, brightened. */
 export const displayMap = (m: Plane): Uint8ClampedArray<ArrayBuffer> =>
   displayMatte({ ...m, data: m.data.map((v) => Math.min(1, Math.sqrt(Math.max(0, v)))) });
+
+/** Steps of the evenness view, in stops against the screen colour's light; greys from dark to light, so that no hue deceives. */
+export const STOP_STEPS = [-1, -0.5, -0.25, -0.1, 0.1, 0.25, 0.5, 1] as const;
+
+/** Code of each step: the even middle is mid grey, what is under is darker, what is over is lighter. */
+export const stopCode = (step: number): number => Math.round(24 + (207 * step) / STOP_STEPS.length);
+
+/**
+ * Light against the screen colour's, in stops, as flat steps of grey. What is not of the screen's hue is dimmed to a
+ * checked pattern, so that it is not taken for screen.
+ */
+export function displayStops(p: Picture, screen: Rgb): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(p.r.length * 4);
+  const base = luminance(screen);
+  const primary = screenPrimary(screen);
+  const [u, v] = otherChannels(primary);
+  const purity = (screen[primary] - 0.5 * (screen[u] + screen[v])) / screen[primary];
+  for (let i = 0, o = 0; i < p.r.length; i++, o += 4) {
+    const c = { r: p.r[i] as number, g: p.g[i] as number, b: p.b[i] as number };
+    const own = (c[primary] - 0.5 * (c[u] + c[v])) / Math.max(1e-6, c[primary]);
+    let code: number;
+    if (own < 0.75 * purity) code = ((i % p.width) + Math.floor(i / p.width)) & 1 ? 12 : 20;
+    else {
+      const stops = Math.log2(Math.max(1e-6, luminance(c)) / base);
+      let step = 0;
+      while (step < STOP_STEPS.length && stops >= (STOP_STEPS[step] as number)) step++;
+      code = stopCode(step);
+    }
+    out[o] = code;
+    out[o + 1] = code;
+    out[o + 2] = code;
+    out[o + 3] = 255;
+  }
+  return out;
+}
+
+/** How much grain is raised for looking at it. */
+const NOISE_GAIN = 24;
+
+/** Grain and block steps of luma by itself: what differs from the mean of 3 × 3, raised, around mid grey. */
+export function displayNoise(p: Picture): Uint8ClampedArray<ArrayBuffer> {
+  const luma = lumaOf(p).data.map((v) => Math.sqrt(Math.max(0, v)));
+  const mean = boxMean(luma, p.width, p.height, 1);
+  const out = new Uint8ClampedArray(luma.length * 4);
+  for (let i = 0, o = 0; i < luma.length; i++, o += 4) {
+    const code = 128 + 127 * NOISE_GAIN * ((luma[i] as number) - (mean[i] as number));
+    out[o] = code;
+    out[o + 1] = code;
+    out[o + 2] = code;
+    out[o + 3] = 255;
+  }
+  return out;
+}

@@ -1,11 +1,21 @@
 import * as Comlink from "comlink";
-import { rgbToHsv } from "../core/color/hue";
+import { type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
 import { lumaOf } from "../core/image/luma";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
+import { shrinkPicture } from "../core/image/resample";
+import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
-import { type Evaluation, evaluate, type OutputName, type Source, type Sources, snapRegion } from "../core/recipe/evaluate";
+import {
+  type Evaluation,
+  evaluate,
+  type OutputName,
+  type PlateSource,
+  plateSource,
+  type Sources,
+  snapRegion,
+} from "../core/recipe/evaluate";
 import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
@@ -13,7 +23,7 @@ import { straightOverOpaque } from "../core/scene/over";
 import { measureLight } from "../core/screen/light";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
-import { displayMap, displayMatte, displayPicture } from "./display";
+import { displayMap, displayMatte, displayNoise, displayPicture, displayStops } from "./display";
 import { type Ground, makeGround } from "./grounds";
 
 /** A plate or background as the worker needs to know it. */
@@ -23,13 +33,29 @@ export interface Footage {
   readonly reading: ColourReading;
 }
 
-export const VIEWS = ["composite", "matte", "stretched", "pull", "plate", "bounds", "spillRemoved", "spillMap"] as const;
+export const VIEWS = [
+  "composite",
+  "matte",
+  "stretched",
+  "pull",
+  "plate",
+  "prepared",
+  "cleanPlate",
+  "levelled",
+  "evenness",
+  "noise",
+  "bounds",
+  "autoBounds",
+  "spillRemoved",
+  "spillMap",
+] as const;
 export type View = (typeof VIEWS)[number];
 
 /** What is to be drawn. */
 export interface DrawRequest {
   readonly recipe: Recipe;
   readonly plate: Footage;
+  readonly clean: Footage | null;
   readonly background: Footage | null;
   readonly frame: number;
   readonly view: View;
@@ -81,9 +107,18 @@ function dimmed({ plate, garbage }: Evaluation): Picture {
   return { width: p.width, height: p.height, r: dim(p.r), g: dim(p.g), b: dim(p.b) };
 }
 
+/** A picture of one colour. */
+const flat = (like: Picture, colour: Rgb): Picture => ({
+  width: like.width,
+  height: like.height,
+  r: new Float32Array(like.r.length).fill(colour.r),
+  g: new Float32Array(like.r.length).fill(colour.g),
+  b: new Float32Array(like.r.length).fill(colour.b),
+});
+
 class KeyWorker {
   private readonly cache = new StepCache(500 * 1024 * 1024);
-  private readonly frames = new Map<string, Promise<Picture>>();
+  private readonly frames = new Map<string, Promise<PlateSource>>();
   private sizes = new Map<string, number>();
 
   private async fetchFrame(id: string, frame: number): Promise<RawFrame> {
@@ -98,18 +133,18 @@ class KeyWorker {
   }
 
   /** One decoded frame; the last ones are kept within a bound of bytes. */
-  private source(footage: Footage, frame: number, reading: ColourReading): Promise<Source> {
+  private source(footage: Footage, frame: number, reading: ColourReading): Promise<PlateSource> {
     const key = `${footage.id}/${frame}/${readingKey(reading)}`;
-    let picture = this.frames.get(key);
-    if (picture) this.frames.delete(key);
+    let found = this.frames.get(key);
+    if (found) this.frames.delete(key);
     else {
-      picture = this.fetchFrame(footage.id, frame).then((raw) => {
-        this.sizes.set(key, raw.width * raw.height * 12);
-        return decodeRawFrame(raw, reading);
+      found = this.fetchFrame(footage.id, frame).then((raw) => {
+        this.sizes.set(key, raw.width * raw.height * 12 + raw.planes.reduce((n, p) => n + p.byteLength, 0));
+        return plateSource(key, raw, reading);
       });
-      picture.catch(() => this.frames.delete(key));
+      found.catch(() => this.frames.delete(key));
     }
-    this.frames.set(key, picture);
+    this.frames.set(key, found);
     let bytes = 0;
     for (const k of [...this.frames.keys()].reverse()) {
       bytes += this.sizes.get(k) ?? 0;
@@ -118,21 +153,28 @@ class KeyWorker {
         this.sizes.delete(k);
       }
     }
-    return picture.then((p) => ({ key, picture: p }));
+    return found;
   }
 
-  private async sources(recipe: Recipe, plate: Footage, background: Footage | null, frame: number): Promise<Sources> {
+  private async sources(
+    recipe: Recipe,
+    plate: Footage,
+    clean: Footage | null,
+    background: Footage | null,
+    frame: number,
+  ): Promise<Sources> {
     const front = this.source(plate, frame, plateReading(plate.reading, recipe));
+    const empty = clean && this.source(clean, 1, clean.reading);
     const back = background && this.source(background, Math.min(frame, background.frames), background.reading);
-    const [p, b] = await Promise.all([front, back]);
-    return { plate: p, ...(b ? { background: b } : {}) };
+    const [p, c, b] = await Promise.all([front, empty, back]);
+    return { plate: p, ...(c ? { clean: c } : {}), ...(b ? { background: b } : {}) };
   }
 
   /** Draws one view of one frame. */
   async draw(request: DrawRequest): Promise<Drawn> {
     const { recipe, view, ground } = request;
     const needsBackground = view === "composite" && ground === "scene" ? request.background : null;
-    const sources = await this.sources(recipe, request.plate, needsBackground, request.frame);
+    const sources = await this.sources(recipe, request.plate, request.clean, needsBackground, request.frame);
     const { width: fw, height: fh } = sources.plate.picture;
     const { reduce } = request;
     const snapped = snapRegion(request.region ?? { x: 0, y: 0, width: fw, height: fh }, reduce, fw, fh);
@@ -154,6 +196,15 @@ class KeyWorker {
     if (view === "bounds") return displayPicture(dimmed(ask("plate", "garbage")));
     // Before a screen is sampled there is only the plate to see.
     if (view === "plate" || !recipe.screen.colour) return displayPicture(ask("plate").plate as Picture);
+    if (view === "prepared") return displayPicture(ask("prepared").prepared as Picture);
+    if (view === "cleanPlate") {
+      const e = ask("cleanPlate", "plate");
+      return displayPicture(e.cleanPlate ?? flat(e.plate as Picture, recipe.screen.colour));
+    }
+    if (view === "levelled") return displayPicture(ask("levelled").levelled as Picture);
+    if (view === "noise") return displayNoise(ask("plate").plate as Picture);
+    if (view === "evenness") return displayStops(ask("plate").plate as Picture, recipe.screen.colour);
+    if (view === "autoBounds") return displayMatte(ask("autoBounds", "pull").autoBounds ?? (ask("pull").pull as Plane));
     if (view === "matte") return displayMatte(ask("matte").matte as Plane);
     if (view === "pull") return displayMatte(ask("pull").pull as Plane);
     if (view === "stretched") return displayMatte(ask("matte").matte as Plane, 8);
@@ -167,9 +218,9 @@ class KeyWorker {
   }
 
   /** Figures of a whole frame. @param reduce 1 for the exact ones */
-  async measure(recipe: Recipe, plate: Footage, frame: number, reduce: number): Promise<Measured | null> {
+  async measure(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<Measured | null> {
     if (!recipe.screen.colour) return null;
-    const sources = await this.sources(recipe, plate, null, frame);
+    const sources = await this.sources(recipe, plate, clean, null, frame);
     const { figures, pull, plate: picture } = evaluate(recipe, sources, { reduce, outputs: ["figures", "pull", "plate"] }, this.cache);
     const histogram = new Array<number>(128).fill(0);
     const data = (pull as Plane).data;
@@ -202,9 +253,12 @@ class KeyWorker {
     };
   }
 
-  async propose(recipe: Recipe, plate: Footage, frame: number): Promise<Proposal> {
-    const { picture } = await this.source(plate, frame, plateReading(plate.reading, recipe));
-    return proposeRecipe(picture, frame, recipe);
+  async propose(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number): Promise<Proposal> {
+    const { plate: p, clean: c } = await this.sources(recipe, plate, clean, null, frame);
+    return proposeRecipe(p.picture, frame, recipe, {
+      ...(p.recorded ? { recorded: p.recorded } : {}),
+      ...(c && clean ? { clean: { id: clean.id, picture: c.picture } } : {}),
+    });
   }
 
   async report(recipe: Recipe, plate: Footage, frame: number, file: { chromaFormat: string; pixelAspect: number }): Promise<PlateReport> {
@@ -213,10 +267,19 @@ class KeyWorker {
     return reportPlate(decodeRawFrame(raw, reading), { ...file, transfer: reading.transfer, raw });
   }
 
+  /** Waveform and vector plot of a frame, at reduced size. */
+  async scopes(recipe: Recipe, plate: Footage, frame: number): Promise<{ waveform: Scope; vectors: Scope }> {
+    const reading = plateReading(plate.reading, recipe);
+    const { picture } = await this.source(plate, frame, reading);
+    const small = shrinkPicture(picture, Math.max(1, Math.round(picture.width / 640)));
+    const encode = encodeWith(reading.transfer === "linear" ? "bt709" : reading.transfer);
+    return { waveform: waveform(small, encode), vectors: vectorPlot(small, encode) };
+  }
+
   /** Averages a box of `size` × `size` px around a point of the full frame. */
   async probe(request: Omit<DrawRequest, "view" | "region" | "reduce" | "ground">, x: number, y: number, size: number): Promise<Probe> {
     const { recipe, plate, frame } = request;
-    const sources = await this.sources(recipe, plate, request.background, frame);
+    const sources = await this.sources(recipe, plate, request.clean, request.background, frame);
     const p = sources.plate.picture;
     const half = (size - 1) / 2;
     const box = clipRegion({ x: Math.floor(x) - half, y: Math.floor(y) - half, width: size, height: size }, p.width, p.height);

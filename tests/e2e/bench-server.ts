@@ -17,15 +17,29 @@ export class BenchServer {
   }
 
   private get env() {
-    return { ...process.env, MELLOW_SIEVE_DATA: this.data, MELLOW_SIEVE_FOLDERS: path.join(root, "demo/footage"), PORT: String(this.port), HOST: "127.0.0.1" };
+    return {
+      ...process.env,
+      MELLOW_SIEVE_DATA: this.data,
+      MELLOW_SIEVE_FOLDERS: path.join(root, "demo/footage"),
+      PORT: String(this.port),
+      HOST: "127.0.0.1",
+    };
   }
 
   seed(): void {
-    execFileSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "demo/seed.ts")], { cwd: root, env: this.env, stdio: "inherit" });
+    execFileSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "demo/seed.ts")], {
+      cwd: root,
+      env: this.env,
+      stdio: "inherit",
+    });
   }
 
   async start(): Promise<void> {
-    this.child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], { cwd: root, env: this.env, stdio: ["ignore", "ignore", "inherit"] });
+    this.child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
+      cwd: root,
+      env: this.env,
+      stdio: ["ignore", "ignore", "inherit"],
+    });
     for (let tries = 0; tries < 300; tries++) {
       try {
         if ((await fetch(`${this.address}/api/health`)).ok) return;

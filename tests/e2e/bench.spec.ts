@@ -29,7 +29,8 @@ async function open(page: Page, name: RegExp): Promise<ListedShot> {
   return (await shots()).find((s) => name.test(s.name))!;
 }
 
-const rung = (page: Page, step: string) => page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: new RegExp(`^${step}`) });
+const rung = (page: Page, step: string) =>
+  page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: new RegExp(`^${step}`) });
 
 test("from an untouched plate to a delivered key", async ({ page }) => {
   const shot = await open(page, /honey table/);
@@ -70,7 +71,12 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
   // Draw a garbage polygon around the middle: what lies outside turns black in the matte.
   await rung(page, "Bounds").click();
   await page.getByRole("button", { name: "Draw a garbage matte" }).click();
-  for (const [x, y] of [[0.1, 0.02], [0.9, 0.02], [0.9, 0.98], [0.1, 0.98]] as const) {
+  for (const [x, y] of [
+    [0.1, 0.02],
+    [0.9, 0.02],
+    [0.9, 0.98],
+    [0.1, 0.98],
+  ] as const) {
     const p = await at(x, y);
     await page.mouse.click(p.x, p.y);
   }
@@ -88,7 +94,10 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
 
   // Deliver, read the file and compare it with the matte the browser's worker computes.
   await rung(page, "Deliver").click();
-  await page.getByRole("complementary").getByRole("button", { name: /^Deliver 1 frame/ }).click();
+  await page
+    .getByRole("complementary")
+    .getByRole("button", { name: /^Deliver 1 frame/ })
+    .click();
   const card = page.locator("[data-testid^=delivery-]").first();
   await expect(card).toHaveAttribute("data-state", "done", { timeout: 60_000 });
   const [download] = await Promise.all([page.waitForEvent("download"), card.getByRole("link", { name: "foreground.0001.png" }).click()]);
@@ -122,10 +131,15 @@ async function darkestWhite(page: Page, info: { width: number; height: number })
 
 /** Asks a worker of the page, over its own messages, for the matte at single pixels in full precision. */
 async function workerMattes(page: Page, shot: ListedShot, points: readonly { x: number; y: number }[]): Promise<number[]> {
-  const full = await server.json<{ recipe: unknown; plate: { id: string; info: { frames: number; reading: unknown } } }>(`/api/shots/${shot.id}`);
+  const full = await server.json<{ recipe: unknown; plate: { id: string; info: { frames: number; reading: unknown } } }>(
+    `/api/shots/${shot.id}`,
+  );
   return page.evaluate(
     async ({ recipe, plate, list }) => {
-      const url = performance.getEntriesByType("resource").map((e) => e.name).find((n) => /key-worker/.test(n))!;
+      const url = performance
+        .getEntriesByType("resource")
+        .map((e) => e.name)
+        .find((n) => /key-worker/.test(n))!;
       const worker = new Worker(url, { type: "module" });
       const raw = (value: unknown) => ({ type: "RAW", value });
       const ask = (x: number, y: number) =>
@@ -138,13 +152,22 @@ async function workerMattes(page: Page, shot: ListedShot, points: readonly { x: 
             else reject(new Error("the worker refused"));
           };
           worker.addEventListener("message", hear);
-          worker.postMessage({ id, type: "APPLY", path: ["probe"], argumentList: [{ recipe, plate, background: null, frame: 1 }, x, y, 1].map(raw) });
+          worker.postMessage({
+            id,
+            type: "APPLY",
+            path: ["probe"],
+            argumentList: [{ recipe, plate, background: null, frame: 1 }, x, y, 1].map(raw),
+          });
         });
       const out: number[] = [];
       for (const p of list) out.push(await ask(p.x, p.y));
       return out;
     },
-    { recipe: full.recipe, plate: { id: full.plate.id, frames: full.plate.info.frames, reading: full.plate.info.reading }, list: [...points] },
+    {
+      recipe: full.recipe,
+      plate: { id: full.plate.id, frames: full.plate.info.frames, reading: full.plate.info.reading },
+      list: [...points],
+    },
   );
 }
 
@@ -247,5 +270,9 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
   }
   await page.goto(server.address);
   await expect(page.getByRole("heading", { name: "Linden Hill" })).toBeVisible();
-  expect((await new AxeBuilder({ page }).analyze()).violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+  expect(
+    (await new AxeBuilder({ page }).analyze()).violations
+      .filter((v) => v.impact === "serious" || v.impact === "critical")
+      .map((v) => `${v.id}: ${v.nodes[0]?.html}`),
+  ).toEqual([]);
 });

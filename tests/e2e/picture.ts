@@ -4,14 +4,24 @@ import type { Page } from "@playwright/test";
 const MARGIN = 20;
 
 /** Where a pixel of the fitted frame lies on the page. */
-export async function onPage(page: Page, frame: { width: number; height: number }, x: number, y: number): Promise<{ x: number; y: number }> {
+export async function onPage(
+  page: Page,
+  frame: { width: number; height: number },
+  x: number,
+  y: number,
+): Promise<{ x: number; y: number }> {
   const box = (await page.getByTestId("viewer").boundingBox())!;
   const zoom = Math.min((box.width - 2 * MARGIN) / frame.width, (box.height - 2 * MARGIN) / frame.height);
   return { x: box.x + box.width / 2 + (x - frame.width / 2) * zoom, y: box.y + box.height / 2 + (y - frame.height / 2) * zoom };
 }
 
 /** The colour the viewer's canvas shows at a pixel of the fitted frame. */
-export async function shownAt(page: Page, frame: { width: number; height: number }, x: number, y: number): Promise<[number, number, number]> {
+export async function shownAt(
+  page: Page,
+  frame: { width: number; height: number },
+  x: number,
+  y: number,
+): Promise<[number, number, number]> {
   const at = await onPage(page, frame, x, y);
   return page.evaluate(({ x: px, y: py }) => {
     const canvas = document.querySelector<HTMLCanvasElement>("[data-testid=picture]")!;

@@ -27,7 +27,11 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => server.remove());
 
-const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({ method: "POST", body: typeof body === "string" ? body : JSON.stringify(body), headers: { "content-type": "application/json", ...headers } });
+const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({
+  method: "POST",
+  body: typeof body === "string" ? body : JSON.stringify(body),
+  headers: { "content-type": "application/json", ...headers },
+});
 const settings = (format: "png" | "mov", lastFrame: number) => ({ format, alpha: "straight", firstFrame: 1, lastFrame });
 
 async function until(id: number, want: (d: Delivery) => boolean): Promise<Delivery> {
@@ -55,7 +59,9 @@ test("a delivery goes on after the server was killed in the middle of it, and no
   await server.start();
   const done = await until(started.id, (d) => d.state === "done");
   expect(done.resumed).toBe(1);
-  const files = readdirSync(done.folder).filter((n) => n.endsWith(".png")).sort();
+  const files = readdirSync(done.folder)
+    .filter((n) => n.endsWith(".png"))
+    .sort();
   expect(files).toHaveLength(total);
   expect(files[0]).toBe("foreground.0001.png");
   // What was finished before was not done again; every file is whole.
@@ -72,8 +78,34 @@ test("a delivery goes on after the server was killed in the middle of it, and no
 
 test("a ProRes 4444 clip holds alpha and sound", async ({ page: _ }, info) => {
   const clip = info.outputPath("talk.mov");
-  execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", "color=c=0x32aa3c:size=160x90:rate=24:duration=0.5", "-f", "lavfi", "-i", "sine=frequency=440:duration=0.5", "-vf", "drawbox=60:30:40:40:color=0xb4b4b4:t=fill", "-c:v", "prores_ks", "-profile:v", "3", "-pix_fmt", "yuv422p10le", "-c:a", "pcm_s16le", clip]);
-  const media = await server.json<{ id: string; info: { audio: unknown } }>("/api/media?name=talk.mov", { method: "POST", body: readFileSync(clip) });
+  execFileSync("ffmpeg", [
+    "-v",
+    "error",
+    "-y",
+    "-f",
+    "lavfi",
+    "-i",
+    "color=c=0x32aa3c:size=160x90:rate=24:duration=0.5",
+    "-f",
+    "lavfi",
+    "-i",
+    "sine=frequency=440:duration=0.5",
+    "-vf",
+    "drawbox=60:30:40:40:color=0xb4b4b4:t=fill",
+    "-c:v",
+    "prores_ks",
+    "-profile:v",
+    "3",
+    "-pix_fmt",
+    "yuv422p10le",
+    "-c:a",
+    "pcm_s16le",
+    clip,
+  ]);
+  const media = await server.json<{ id: string; info: { audio: unknown } }>("/api/media?name=talk.mov", {
+    method: "POST",
+    body: readFileSync(clip),
+  });
   expect(media.info.audio).not.toBeNull();
   const shot = await server.json<{ id: number }>("/api/jobs/1/shots", post({ name: "Talk", plateId: media.id }));
   const { recipe, revision } = await server.json<{ recipe: { screen: object }; revision: number }>(`/api/shots/${shot.id}`);
@@ -88,7 +120,19 @@ test("a ProRes 4444 clip holds alpha and sound", async ({ page: _ }, info) => {
   expect(video).toMatchObject({ codec_name: "prores", width: 160, height: 90, nb_read_frames: "12", color_space: "bt709" });
   expect(video.pix_fmt).toMatch(/^yuva444p1/);
   expect(Number(audio.duration)).toBeCloseTo(0.5, 1);
-  const alpha = execFileSync("ffmpeg", ["-v", "error", "-i", file, "-frames:v", "1", "-vf", "alphaextract,format=gray16le", "-f", "rawvideo", "pipe:1"]);
+  const alpha = execFileSync("ffmpeg", [
+    "-v",
+    "error",
+    "-i",
+    file,
+    "-frames:v",
+    "1",
+    "-vf",
+    "alphaextract,format=gray16le",
+    "-f",
+    "rawvideo",
+    "pipe:1",
+  ]);
   const at = (x: number, y: number) => alpha.readUInt16LE(2 * (y * 160 + x)) / 65535;
   expect(at(80, 50)).toBeGreaterThan(0.97);
   expect(at(10, 10)).toBeLessThan(0.06);
@@ -111,8 +155,18 @@ test("bad requests get a plain word; the server lives and the database is whole"
     expect(`${body.error.what} ${body.error.remedy}`).toMatch(message);
   };
   const change = (recipe: unknown) => post({ recipe, revision: before.revision, entry: null });
-  await refused("/api/shots/1/changes", post(JSON.stringify({ recipe: before.recipe, revision: before.revision, entry: null }).replace(/"white":[\d.]+/, '"white":NaN')), 400, /not valid JSON/);
-  await refused("/api/shots/1/changes", change({ ...before.recipe, passes: [{ ...before.recipe.passes[0], matte: { black: 0, white: null } }] }), 422, /passes\.0\.matte\.white/);
+  await refused(
+    "/api/shots/1/changes",
+    post(JSON.stringify({ recipe: before.recipe, revision: before.revision, entry: null }).replace(/"white":[\d.]+/, '"white":NaN')),
+    400,
+    /not valid JSON/,
+  );
+  await refused(
+    "/api/shots/1/changes",
+    change({ ...before.recipe, passes: [{ ...before.recipe.passes[0], matte: { black: 0, white: null } }] }),
+    422,
+    /passes\.0\.matte\.white/,
+  );
   await refused("/api/shots/1/changes", change({ ...before.recipe, magic: 1 }), 422, /magic/);
   await refused("/api/shots/1/changes", post({ recipe: before.recipe, revision: before.revision + 7, entry: null }), 409, /another window/);
   await refused("/api/shots/999", {}, 404, /no such shot/);
@@ -123,10 +177,19 @@ test("bad requests get a plain word; the server lives and the database is whole"
   await refused("/api/media?name=a.png", { method: "POST", body: new Uint8Array(0) }, 422, /empty|no file/);
   await refused("/api/media?name=..%2F..%2Fevil.mp4", { method: "POST", body: "words" }, 422, /not a clip/);
   await refused("/api/deliveries/1/files/..%2F..%2Fmellow-sieve.db", {}, 404, /no such/);
-  await refused("/api/shots/1/view", { ...post({}), method: "PUT", headers: { "content-type": "application/json", origin: "http://example.com" } }, 403, /other sites/);
+  await refused(
+    "/api/shots/1/view",
+    { ...post({}), method: "PUT", headers: { "content-type": "application/json", origin: "http://example.com" } },
+    403,
+    /other sites/,
+  );
   // A name that was rebound to this machine.
   const status = await new Promise<number>((resolve, reject) => {
-    httpRequest({ host: "127.0.0.1", port: server.port, path: "/api/jobs", headers: { host: "evil.example" } }, (r) => resolve(r.statusCode ?? 0)).on("error", reject).end();
+    httpRequest({ host: "127.0.0.1", port: server.port, path: "/api/jobs", headers: { host: "evil.example" } }, (r) =>
+      resolve(r.statusCode ?? 0),
+    )
+      .on("error", reject)
+      .end();
   });
   expect(status).toBe(403);
   expect(await server.json("/api/health")).toEqual({ ok: true });

@@ -67,7 +67,8 @@ describe("CIEDE2000 (Sharma, Wu & Dalal 2005)", () => {
 describe("L*a*b* of linear light (CIE 15:2004)", () => {
   const toLab65 = converter("lab65");
   it("has no colour in greys and L* 100 in white", () => {
-    for (const v of [0, 0.001, 0.18, 1]) expect(Math.hypot(linearToLab({ r: v, g: v, b: v }).a, linearToLab({ r: v, g: v, b: v }).b)).toBeLessThan(1e-9);
+    for (const v of [0, 0.001, 0.18, 1])
+      expect(Math.hypot(linearToLab({ r: v, g: v, b: v }).a, linearToLab({ r: v, g: v, b: v }).b)).toBeLessThan(1e-9);
     expect(linearToLab({ r: 1, g: 1, b: 1 }).l).toBeCloseTo(100, 9);
   });
   it("agrees with an independent library, whose white has more digits", () => {

@@ -2,7 +2,7 @@ import { converter } from "culori";
 import { describe, expect, it } from "vitest";
 import { bt709ToLinear, linearToBt709 } from "./bt709";
 import { linearToSrgb, srgbToLinear } from "./srgb";
-import { decodeTable, decodeWith, encodeWith, fineDecodeTable, FINE_LOW, FINE_STEP, TRANSFERS } from "./transfer";
+import { decodeTable, decodeWith, encodeWith, FINE_LOW, FINE_STEP, fineDecodeTable, TRANSFERS } from "./transfer";
 
 describe("sRGB curve (IEC 61966-2-1:1999)", () => {
   it("meets the standard's break point", () => {

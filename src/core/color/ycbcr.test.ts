@@ -50,7 +50,11 @@ describe("round trip", () => {
     for (const range of RANGES)
       for (const bits of [8, 10, 12])
         it(`${matrix} ${range} ${bits} bit stays within two codes`, () => {
-          for (const rgb of [[0.2, 0.5, 0.7], [0.05, 0.6, 0.12], [0.9, 0.1, 0.4]] as const) {
+          for (const rgb of [
+            [0.2, 0.5, 0.7],
+            [0.05, 0.6, 0.12],
+            [0.9, 0.1, 0.4],
+          ] as const) {
             const back = ycbcrCodesToRgb(rgbToYcbcrCodes(rgb, matrix, range, bits), matrix, range, bits);
             back.forEach((v, i) => expect(Math.abs(v - rgb[i]!)).toBeLessThan(2 / (219 * 2 ** (bits - 8))));
           }

@@ -1,7 +1,7 @@
 import { boxMean } from "./box";
 import { enlargeChannel } from "./fill-in";
-import { type ColourReading, decodeRawFrame, planeSizes, type RawFrame, type RawLayout } from "./raw-frame";
 import type { Picture } from "./plane";
+import { type ColourReading, decodeRawFrame, planeSizes, type RawFrame, type RawLayout } from "./raw-frame";
 
 /** Window in which colour is taken to follow luma in a straight line: radius in chroma samples. */
 const RADIUS = 2;
@@ -11,7 +11,15 @@ const FLAT = 6;
 const STEEPEST = 1.5;
 
 /** Luma at the resolution and places of chroma. */
-function lumaAtChroma(luma: Uint16Array, width: number, height: number, cw: number, ch: number, layout: { subsampling: string }, siting: string): Float32Array {
+function lumaAtChroma(
+  luma: Uint16Array,
+  width: number,
+  height: number,
+  cw: number,
+  ch: number,
+  layout: { subsampling: string },
+  siting: string,
+): Float32Array {
   const out = new Float32Array(cw * ch);
   const cosited = siting !== "center";
   const tall = layout.subsampling === "420";
@@ -82,7 +90,15 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
 }
 
 /** A plane at chroma's resolution brought to luma's, bilinear between the places that the siting says. */
-function upsample(source: Float32Array, cw: number, ch: number, width: number, height: number, layout: { subsampling: string }, siting: string): Float32Array {
+function upsample(
+  source: Float32Array,
+  cw: number,
+  ch: number,
+  width: number,
+  height: number,
+  layout: { subsampling: string },
+  siting: string,
+): Float32Array {
   const out = new Float32Array(width * height);
   if (siting === "center" && layout.subsampling === "420") {
     enlargeChannel(source, cw, ch, 2, width, height, out);

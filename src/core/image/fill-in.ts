@@ -51,7 +51,10 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
       for (let c = 0; c < channels.length; c++) {
         const from = coarse[c] as Float32Array;
         const value =
-          wa * (from[top + x0] as number) + wb * (from[top + x1] as number) + wc * (from[bottom + x0] as number) + wd * (from[bottom + x1] as number);
+          wa * (from[top + x0] as number) +
+          wb * (from[top + x1] as number) +
+          wc * (from[bottom + x0] as number) +
+          wd * (from[bottom + x1] as number);
         const to = channels[c] as Float32Array;
         to[i] = k * (to[i] as number) + (1 - k) * value;
       }
@@ -60,7 +63,15 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
 }
 
 /** A reduced channel at full size, bilinear; centres of reduced pixels lie in the middle of the block they stand for. */
-export function enlargeChannel(source: Float32Array, w: number, h: number, factor: number, width: number, height: number, out: Float32Array): void {
+export function enlargeChannel(
+  source: Float32Array,
+  w: number,
+  h: number,
+  factor: number,
+  width: number,
+  height: number,
+  out: Float32Array,
+): void {
   const k = 1 / factor;
   for (let y = 0; y < height; y++) {
     const cy = Math.min(h - 1, Math.max(0, (y + 0.5) * k - 0.5));

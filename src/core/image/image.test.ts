@@ -7,7 +7,6 @@ import { PlanePool } from "./pool";
 import { random } from "./random";
 import { placePicture, shrinkChannel } from "./resample";
 
-
 describe("distanceTo", () => {
   it("equals the distance found by trying every pixel", () => {
     const [w, h] = [23, 17];
@@ -16,7 +15,8 @@ describe("distanceTo", () => {
     const d = distanceTo(mask, w, h);
     for (let i = 0; i < d.length; i++) {
       let best = Number.POSITIVE_INFINITY;
-      for (let j = 0; j < mask.length; j++) if (mask[j]) best = Math.min(best, Math.hypot((i % w) - (j % w), Math.floor(i / w) - Math.floor(j / w)));
+      for (let j = 0; j < mask.length; j++)
+        if (mask[j]) best = Math.min(best, Math.hypot((i % w) - (j % w), Math.floor(i / w) - Math.floor(j / w)));
       expect(d[i]).toBeCloseTo(best, 4);
     }
   });
@@ -30,7 +30,12 @@ describe("gaussianBlur", () => {
     const source = Float32Array.from({ length: w * h }, next);
     const blurred = gaussianBlur(source, w, h, sigma);
     const r = Math.ceil(3 * sigma);
-    for (const [cx, cy] of [[0, 0], [6, 5], [12, 10], [3, 9]] as const) {
+    for (const [cx, cy] of [
+      [0, 0],
+      [6, 5],
+      [12, 10],
+      [3, 9],
+    ] as const) {
       let [sum, weight] = [0, 0];
       for (let dy = -r; dy <= r; dy++)
         for (let dx = -r; dx <= r; dx++) {
@@ -55,7 +60,8 @@ describe("labelComponents", () => {
     const inner = labelComponents(Uint8Array.from([0, 0, 0, 0, 1, 0, 0, 0, 0]), 3, 3);
     expect(inner.atBorder[1]).toBe(false);
   });
-  it("does not join areas that touch at corners only", () => expect(labelComponents(Uint8Array.from([1, 0, 0, 1]), 2, 2).areas).toEqual([0, 1, 1]));
+  it("does not join areas that touch at corners only", () =>
+    expect(labelComponents(Uint8Array.from([1, 0, 0, 1]), 2, 2).areas).toEqual([0, 1, 1]));
 });
 
 describe("resampling", () => {
@@ -80,7 +86,12 @@ describe("resampling", () => {
 });
 
 describe("planes", () => {
-  it.each([[0, 5], [1.5, 2], [40_000, 40_000], [Number.NaN, 3]])("refuses a frame of %d×%d", (w, h) => expect(() => checkSize(w, h)).toThrow(RangeError));
+  it.each([
+    [0, 5],
+    [1.5, 2],
+    [40_000, 40_000],
+    [Number.NaN, 3],
+  ])("refuses a frame of %d×%d", (w, h) => expect(() => checkSize(w, h)).toThrow(RangeError));
   it("clips regions and crops", () => {
     expect(clipRegion({ x: -2, y: 1.4, width: 5, height: 50 }, 10, 10)).toEqual({ x: 0, y: 1, width: 3, height: 9 });
     const p = makePicture(3, 2);

@@ -38,7 +38,12 @@ describe("decodeRawFrame", () => {
     };
     const p = decodeRawFrame(raw, { ...reading, transfer: "linear", siting });
     const luma = (502 - 64) / 876;
-    for (const [x, y] of [[4, 4], [5, 4], [5, 7], [8, 9]] as const) {
+    for (const [x, y] of [
+      [4, 4],
+      [5, 4],
+      [5, 7],
+      [8, 9],
+    ] as const) {
       const expected = luma + 1.8556 * ((400 + 8 * x + 4 * y - 512) / 896);
       expect(p.b[y * w + x]).toBeCloseTo(expected, 5);
     }
@@ -58,13 +63,18 @@ describe("decodeRawFrame", () => {
 
   it("stops NaN and infinities of half-float files", () => {
     const plane = Uint16Array.of(floatToHalf(0.5), 0x7e00, 0x7c00, 0xfc00);
-    const p = decodeRawFrame({ width: 2, height: 2, layout: { kind: "half", alpha: false }, planes: [plane, plane, plane] }, { ...reading, transfer: "linear" });
+    const p = decodeRawFrame(
+      { width: 2, height: 2, layout: { kind: "half", alpha: false }, planes: [plane, plane, plane] },
+      { ...reading, transfer: "linear" },
+    );
     expect([...p.r]).toEqual([0.5, 0, 65504, -65504]);
   });
 
   it("refuses planes of the wrong size", () => {
     const raw = flat([0.5, 0.5, 0.5], 8);
-    expect(() => decodeRawFrame({ ...raw, planes: [raw.planes[0]!, new Uint16Array(3), raw.planes[2]!] }, reading)).toThrow(/Plane 1 of the frame holds 3 samples/);
+    expect(() => decodeRawFrame({ ...raw, planes: [raw.planes[0]!, new Uint16Array(3), raw.planes[2]!] }, reading)).toThrow(
+      /Plane 1 of the frame holds 3 samples/,
+    );
   });
 });
 

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { makePicture, type Picture } from "../image/plane";
 import { edgeColour } from "../edge/edge-colour";
-import { limitSpill, neutralLimit } from "../spill/limit";
+import { makePicture, type Picture } from "../image/plane";
 import { matteLevels } from "../matte/levels";
-import { over, premultiply, straightOverOpaque, unpremultiply } from "../scene/over";
 import { fitPlacement } from "../scene/fit";
+import { over, premultiply, straightOverOpaque, unpremultiply } from "../scene/over";
+import { limitSpill, neutralLimit } from "../spill/limit";
 import { colourDifference, excessOf } from "./colour-difference";
 
 const GREEN = { r: 0.045, g: 0.36, b: 0.075 };
@@ -22,7 +22,10 @@ function row(pixels: readonly (readonly [number, number, number])[], alpha?: rea
 }
 
 describe("colour difference", () => {
-  it.each([["green", GREEN, "g"], ["blue", BLUE, "b"]] as const)("returns α of every mixture of a %s screen with neutral subjects within 1e-5", (_, screen, primary) => {
+  it.each([
+    ["green", GREEN, "g"],
+    ["blue", BLUE, "b"],
+  ] as const)("returns α of every mixture of a %s screen with neutral subjects within 1e-5", (_, screen, primary) => {
     for (const weight of [0, 0.3, 0.5, 1])
       for (const f of [0, 0.02, 0.18, 0.5, 1, 2])
         for (let k = 0; k <= 20; k++) {
@@ -32,7 +35,13 @@ describe("colour difference", () => {
         }
   });
   it("is 0 on the screen itself, and 1 on what leans away from it", () => {
-    const m = colourDifference(row([[GREEN.r, GREEN.g, GREEN.b], [0.6, 0.3, 0.2]]), { screen: GREEN, primary: "g", weight: 0.5 });
+    const m = colourDifference(
+      row([
+        [GREEN.r, GREEN.g, GREEN.b],
+        [0.6, 0.3, 0.2],
+      ]),
+      { screen: GREEN, primary: "g", weight: 0.5 },
+    );
     expect([...m.data]).toEqual([0, 1]);
   });
   it("tells sage from screen better when the weight moves to the channel they differ in", () => {
@@ -41,7 +50,10 @@ describe("colour difference", () => {
     expect(at(1)).not.toBeCloseTo(at(0), 2);
     expect(at(0.5)).toBeCloseTo(1 - excessOf({ r: 0.2, g: 0.3, b: 0.17 }, "g", 0.5) / excessOf(GREEN, "g", 0.5), 6);
   });
-  it("refuses a screen that exceeds nothing", () => expect(() => colourDifference(row([[0, 0, 0]]), { screen: { r: 0.3, g: 0.3, b: 0.3 }, primary: "g", weight: 0.5 })).toThrow(/sample the screen again/));
+  it("refuses a screen that exceeds nothing", () =>
+    expect(() => colourDifference(row([[0, 0, 0]]), { screen: { r: 0.3, g: 0.3, b: 0.3 }, primary: "g", weight: 0.5 })).toThrow(
+      /sample the screen again/,
+    ));
 });
 
 describe("matte levels", () => {
@@ -49,7 +61,8 @@ describe("matte levels", () => {
     const m = matteLevels({ width: 5, height: 1, data: Float32Array.of(0, 0.1, 0.45, 0.8, 1) }, { black: 0.1, white: 0.8 });
     [0, 0, 0.5, 1, 1].forEach((v, i) => expect(m.data[i]).toBeCloseTo(v, 6));
   });
-  it("refuses crossed points", () => expect(() => matteLevels({ width: 1, height: 1, data: new Float32Array(1) }, { black: 0.5, white: 0.5 })).toThrow(RangeError));
+  it("refuses crossed points", () =>
+    expect(() => matteLevels({ width: 1, height: 1, data: new Float32Array(1) }, { black: 0.5, white: 0.5 })).toThrow(RangeError));
 });
 
 describe("Porter–Duff over (SIGGRAPH 1984)", () => {
@@ -75,7 +88,14 @@ describe("Porter–Duff over (SIGGRAPH 1984)", () => {
     expect(straightOverOpaque(front, front.a!, back).b[0]).toBeCloseTo(over(premultiply(front), back).b[0]!, 6);
   });
   it("straight → premultiplied → straight comes back wherever something is covered", () => {
-    const front = row([[0.9, 0.5, 0.2], [0.4, 0.4, 3], [0.7, 0.7, 0.7]], [0.25, 1, 0]);
+    const front = row(
+      [
+        [0.9, 0.5, 0.2],
+        [0.4, 0.4, 3],
+        [0.7, 0.7, 0.7],
+      ],
+      [0.25, 1, 0],
+    );
     const back = unpremultiply(premultiply(front));
     for (const i of [0, 1]) expect(back.r[i]).toBeCloseTo(front.r[i]!, 6);
     expect(back.b[1]).toBeCloseTo(3, 6);
@@ -85,14 +105,22 @@ describe("Porter–Duff over (SIGGRAPH 1984)", () => {
 
 describe("spill", () => {
   it("takes the excess over the chosen limit, by the amount, and no more", () => {
-    const { picture, removed } = limitSpill(row([[0.4, 0.5, 0.2], [0.5, 0.3, 0.2]]), { primary: "g", limit: "average", amount: 0.5 });
+    const { picture, removed } = limitSpill(
+      row([
+        [0.4, 0.5, 0.2],
+        [0.5, 0.3, 0.2],
+      ]),
+      { primary: "g", limit: "average", amount: 0.5 },
+    );
     expect(removed[0]).toBeCloseTo(0.5 * (0.5 - 0.3), 6);
     expect(picture.g[0]).toBeCloseTo(0.4, 6);
     expect(picture.g[1]).toBeCloseTo(0.3, 6);
     expect(picture.r[0]).toBeCloseTo(0.4, 6);
   });
-  it("limits by mean, larger or smaller of the others", () => expect(["average", "maximum", "minimum"].map((l) => neutralLimit(0.2, 0.6, l as "average"))).toEqual([0.4, 0.6, 0.2]));
-  it("works on blue", () => expect(limitSpill(row([[0.2, 0.4, 0.9]]), { primary: "b", limit: "maximum", amount: 1 }).picture.b[0]).toBeCloseTo(0.4, 6));
+  it("limits by mean, larger or smaller of the others", () =>
+    expect(["average", "maximum", "minimum"].map((l) => neutralLimit(0.2, 0.6, l as "average"))).toEqual([0.4, 0.6, 0.2]));
+  it("works on blue", () =>
+    expect(limitSpill(row([[0.2, 0.4, 0.9]]), { primary: "b", limit: "maximum", amount: 1 }).picture.b[0]).toBeCloseTo(0.4, 6));
 });
 
 describe("edge colour", () => {
@@ -109,7 +137,10 @@ describe("edge colour", () => {
     }
   });
   it("leaves solid pixels as the spill step made them, and clear ones without colour", () => {
-    const plate = row([[0.3, 0.5, 0.3], [GREEN.r, GREEN.g, GREEN.b]]);
+    const plate = row([
+      [0.3, 0.5, 0.3],
+      [GREEN.r, GREEN.g, GREEN.b],
+    ]);
     const { picture } = limitSpill(plate, spill);
     const out = edgeColour(plate, picture, { width: 2, height: 1, data: Float32Array.of(1, 0) }, GREEN, 1, spill);
     expect(out.g[0]).toBeCloseTo(0.3, 6);

@@ -1,10 +1,12 @@
 import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
+import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
-import { otherChannels, type Primary } from "../screen/primary";
 import { screenMask } from "../screen/find";
+import { otherChannels, type Primary } from "../screen/primary";
 
 export interface SubjectDifference {
   readonly primary: Primary;
@@ -18,10 +20,28 @@ export interface SubjectDifference {
 const WIDTH = 480;
 /** Distance from the screen that makes a pixel certain subject, in reduced px. */
 const MARGIN = 2.5;
-/** Matte of the plain difference from which on a pixel may be certain subject. Under it, it may as well be smoke. */
-const SOLID = 0.7;
+/** Matte of the plain difference from which on a smooth area is subject for certain, and from which on it may be. */
+const SOLID = 0.75;
+const MAYBE = 0.35;
+/** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
+const TEXTURE = 0.035;
+/** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
+const KEEP_FROM = 0.2;
+const KEEP_ALL = 0.32;
+/** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
+const REACH = 3.5;
+/** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
+const SHARP = 0.5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
 const MOST = 0.6;
+
+/** What {@link subjectExcess} tells of the subject. */
+export interface SubjectOwn {
+  /** Its own excess, linear light. */
+  readonly excess: Float32Array;
+  /** 0…1: how far the surface itself has the screen's hue (green cloth before a green screen). */
+  readonly nearScreen: Float32Array;
+}
 
 const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
@@ -35,11 +55,60 @@ function excessPlane(p: Picture, primary: Primary, weight: number, allocate: All
 }
 
 /**
+ * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
+ * when its colour comes close to the screen's, an area that ends sharply against it, as cloth does and smoke does not.
+ * @param e excess of the plate; @param back excess of the screen at a pixel; @param screen 1 where the plate is screen
+ * @returns 1 where certain, on the same grid
+ */
+function certainSubject(e: Float32Array, back: (i: number) => number, screen: Uint8Array, w: number, h: number): Float32Array {
+  const n = w * h;
+  const toScreen = distanceTo(screen, w, h);
+  const mean = boxMean(e, w, h, 1);
+  const square = boxMean(
+    e.map((v) => v * v),
+    w,
+    h,
+    1,
+  );
+  const certain = new Float32Array(n);
+  const maybe = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if ((toScreen[i] as number) <= MARGIN) continue;
+    const b = Math.max(1e-6, back(i));
+    const m = mean[i] as number;
+    const rough = Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / b;
+    if (rough > TEXTURE) continue;
+    const plain = 1 - (e[i] as number) / b;
+    if (plain >= SOLID) certain[i] = 1;
+    else if (plain >= MAYBE) maybe[i] = 1;
+  }
+  const areas = labelComponents(maybe, w, h);
+  const rim = new Float64Array(areas.areas.length);
+  const sharp = new Float64Array(areas.areas.length);
+  for (let y = 1; y < h - 1; y++)
+    for (let x = 1; x < w - 1; x++) {
+      const i = y * w + x;
+      const label = areas.labels[i] as number;
+      if (!label) continue;
+      const outer = [i - 1, i + 1, i - w, i + w].filter((k) => !maybe[k]);
+      // Where it meets other certain subject its outline says nothing.
+      if (outer.length === 0 || outer.some((k) => certain[k] === 1)) continue;
+      rim[label]!++;
+      if ((toScreen[i] as number) < MARGIN + 1.6) sharp[label]!++;
+    }
+  for (let i = 0; i < n; i++) {
+    const label = areas.labels[i] as number;
+    if (label && (areas.areas[label] as number) >= 12 && (sharp[label] as number) > SHARP * (rim[label] as number)) certain[i] = 1;
+  }
+  return certain;
+}
+
+/**
  * The subject's own excess at every pixel: read where the plate is certain subject, and carried smoothly outwards from
  * there under the soft edge. What is warm has a negative one, what is green-tinged or lit by the screen a positive one.
- * @returns at the plate's size, or null where no certain subject was found
+ * @returns at the plate's size; null where no certain subject was found
  */
-export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: Allocate = fresh): Float32Array | null {
+export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: Allocate = fresh): SubjectOwn | null {
   const { primary, weight, screen } = key;
   const factor = Math.max(1, Math.round(plate.width / WIDTH));
   const small = shrinkPicture(plate, factor);
@@ -49,21 +118,25 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const back = isPicture(screen) ? excessPlane(shrinkPicture(screen, factor), primary, weight, fresh) : null;
   const [un, vn] = otherChannels(primary);
   const constant = isPicture(screen) ? 0 : screen[primary] - weight * screen[un] - (1 - weight) * screen[vn];
-  const toScreen = distanceTo(screenMask(small, primary).mask, w, h);
-  const weights = new Float32Array(n);
+  const weights = certainSubject(e, (i) => (back ? (back[i] as number) : constant), screenMask(small, primary).mask, w, h);
   let found = 0;
-  for (let i = 0; i < n; i++) {
-    const b = back ? (back[i] as number) : constant;
-    if ((toScreen[i] as number) > MARGIN && 1 - (e[i] as number) / Math.max(1e-6, b) >= SOLID) {
-      weights[i] = 1;
-      found++;
-    }
-  }
+  for (let i = 0; i < n; i++) found += weights[i] as number;
   if (found < 1e-4 * n) return null;
-  fillIn([e], weights, w, h);
-  const out = allocate(plate.width * plate.height);
-  enlargeChannel(e, w, h, factor, plate.width, plate.height, out);
-  return out;
+  // Screen light on a neutral surface stays a small part of it; where the excess is a large part, it is the surface's own.
+  const p = small[primary];
+  const green = e.map((v, i) => {
+    const part = (v / Math.max(1e-6, p[i] as number) - KEEP_FROM) / (KEEP_ALL - KEEP_FROM);
+    return part <= 0 ? 0 : part >= 1 ? 1 : part * part * (3 - 2 * part);
+  });
+  fillIn([e, green], weights, w, h);
+  // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral.
+  const away = distanceTo(Uint8Array.from(weights), w, h);
+  for (let i = 0; i < n; i++) e[i] = (e[i] as number) * Math.exp(-(((away[i] as number) / REACH) ** 2));
+  const excess = allocate(plate.width * plate.height);
+  enlargeChannel(e, w, h, factor, plate.width, plate.height, excess);
+  const nearScreen = allocate(plate.width * plate.height);
+  enlargeChannel(green, w, h, factor, plate.width, plate.height, nearScreen);
+  return { excess, nearScreen };
 }
 
 /**
@@ -73,7 +146,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
  * Source: the colour difference of P. Vlahos, US Patent 3,158,477 (1964), solved for a subject with an excess of its own.
  * @param own what {@link subjectExcess} gave, or null for a neutral subject
  */
-export function subjectDifference(plate: Picture, key: SubjectDifference, own: Float32Array | null, allocate: Allocate = fresh): Plane {
+export function subjectDifference(plate: Picture, key: SubjectDifference, own: SubjectOwn | null, allocate: Allocate = fresh): Plane {
   const { primary, weight, screen } = key;
   const [un, vn] = otherChannels(primary);
   const [P, U, V] = [plate[primary], plate[un], plate[vn]];
@@ -83,14 +156,12 @@ export function subjectDifference(plate: Picture, key: SubjectDifference, own: F
   const back = isPicture(screen) ? [screen[primary], screen[un], screen[vn]] : null;
   const data = allocate(P.length);
   for (let i = 0; i < data.length; i++) {
-    const b =
-      constant ??
-      (back?.[0]?.[i] as number) - weight * (back?.[1]?.[i] as number) - (1 - weight) * (back?.[2]?.[i] as number);
+    const b = constant ?? (back?.[0]?.[i] as number) - weight * (back?.[1]?.[i] as number) - (1 - weight) * (back?.[2]?.[i] as number);
     if (b <= 1e-6) {
       data[i] = 1;
       continue;
     }
-    const f = own ? Math.min(MOST * b, Math.max(-b, own[i] as number)) : 0;
+    const f = own ? Math.min(MOST * b, Math.max(-b, own.excess[i] as number)) : 0;
     const c = (P[i] as number) - weight * (U[i] as number) - (1 - weight) * (V[i] as number);
     const a = (b - c) / (b - f);
     data[i] = a < 0 ? 0 : a > 1 ? 1 : a;

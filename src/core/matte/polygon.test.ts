@@ -3,31 +3,92 @@ import { garbageMatte, type Point, rasterisePolygon } from "./polygon";
 
 const area = (data: Float32Array) => data.reduce((a, b) => a + b, 0);
 /** Signed area of a polygon: the surveyor's formula. */
-const shoelace = (p: readonly Point[]) => Math.abs(p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length]!.y - p[(i + 1) % p.length]!.x * a.y, 0)) / 2;
+const shoelace = (p: readonly Point[]) =>
+  Math.abs(p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length]!.y - p[(i + 1) % p.length]!.x * a.y, 0)) / 2;
 
 describe("rasterisePolygon", () => {
   it.each([
-    ["triangle", [{ x: 3.2, y: 4.1 }, { x: 27.9, y: 11.3 }, { x: 9.4, y: 29.7 }]],
-    ["pentagon", [{ x: 16, y: 2.5 }, { x: 30.2, y: 12 }, { x: 25, y: 29.1 }, { x: 7, y: 29.1 }, { x: 1.7, y: 12 }]],
-    ["dented", [{ x: 2, y: 2 }, { x: 30, y: 2 }, { x: 30, y: 30 }, { x: 16, y: 11.5 }, { x: 2, y: 30 }]],
+    [
+      "triangle",
+      [
+        { x: 3.2, y: 4.1 },
+        { x: 27.9, y: 11.3 },
+        { x: 9.4, y: 29.7 },
+      ],
+    ],
+    [
+      "pentagon",
+      [
+        { x: 16, y: 2.5 },
+        { x: 30.2, y: 12 },
+        { x: 25, y: 29.1 },
+        { x: 7, y: 29.1 },
+        { x: 1.7, y: 12 },
+      ],
+    ],
+    [
+      "dented",
+      [
+        { x: 2, y: 2 },
+        { x: 30, y: 2 },
+        { x: 30, y: 30 },
+        { x: 16, y: 11.5 },
+        { x: 2, y: 30 },
+      ],
+    ],
   ])("covers the area of a %s within 1/1000", (_, points) => {
     const { data } = rasterisePolygon(points, 32, 32);
     expect(Math.abs(area(data) / shoelace(points) - 1)).toBeLessThan(1e-3);
     for (const v of data) expect(v).toBeLessThanOrEqual(1);
   });
   it("is exact for a box between pixels, in either direction of drawing", () => {
-    const box = [{ x: 1.25, y: 1.5 }, { x: 2.75, y: 1.5 }, { x: 2.75, y: 3 }, { x: 1.25, y: 3 }];
+    const box = [
+      { x: 1.25, y: 1.5 },
+      { x: 2.75, y: 1.5 },
+      { x: 2.75, y: 3 },
+      { x: 1.25, y: 3 },
+    ];
     const want = [0, 0, 0, 0, 0, 0.375, 0.375, 0, 0, 0.75, 0.75, 0, 0, 0, 0, 0];
-    for (const points of [box, [...box].reverse()]) rasterisePolygon(points, 4, 4).data.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, 6));
+    for (const points of [box, [...box].reverse()])
+      rasterisePolygon(points, 4, 4).data.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, 6));
   });
   it("cuts what lies outside the frame", () => {
-    expect(area(rasterisePolygon([{ x: -50, y: -50 }, { x: 60, y: -50 }, { x: 60, y: 60 }, { x: -50, y: 60 }], 8, 8).data)).toBe(64);
-    expect(area(rasterisePolygon([{ x: 1, y: 1 }, { x: 3, y: 3 }], 8, 8).data)).toBe(0);
+    expect(
+      area(
+        rasterisePolygon(
+          [
+            { x: -50, y: -50 },
+            { x: 60, y: -50 },
+            { x: 60, y: 60 },
+            { x: -50, y: 60 },
+          ],
+          8,
+          8,
+        ).data,
+      ),
+    ).toBe(64);
+    expect(
+      area(
+        rasterisePolygon(
+          [
+            { x: 1, y: 1 },
+            { x: 3, y: 3 },
+          ],
+          8,
+          8,
+        ).data,
+      ),
+    ).toBe(0);
   });
 });
 
 describe("garbageMatte", () => {
-  const half = [{ x: 0, y: 0 }, { x: 20, y: 0 }, { x: 20, y: 40 }, { x: 0, y: 40 }];
+  const half = [
+    { x: 0, y: 0 },
+    { x: 20, y: 0 },
+    { x: 20, y: 40 },
+    { x: 0, y: 40 },
+  ];
   it("throws away outside, or inside", () => {
     const outside = garbageMatte([{ points: half, out: "outside", soft: 0 }], 40, 40, 1).data;
     const inside = garbageMatte([{ points: half, out: "inside", soft: 0 }], 40, 40, 1).data;

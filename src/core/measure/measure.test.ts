@@ -6,7 +6,8 @@ import { gradientMagnitude, scoreMatte } from "./score";
 /** A solid disk with a one-pixel soft rim. */
 function disk(size: number, radius: number): Plane {
   const m = makePlane(size, size);
-  for (let y = 0; y < size; y++) for (let x = 0; x < size; x++) m.data[y * size + x] = Math.min(1, Math.max(0, radius - Math.hypot(x - size / 2, y - size / 2) + 0.5));
+  for (let y = 0; y < size; y++)
+    for (let x = 0; x < size; x++) m.data[y * size + x] = Math.min(1, Math.max(0, radius - Math.hypot(x - size / 2, y - size / 2) + 0.5));
   return m;
 }
 const copy = (m: Plane): Plane => ({ ...m, data: m.data.slice() });
@@ -18,7 +19,8 @@ function fill(m: Plane, x0: number, y0: number, w: number, h: number, v: number)
 
 describe("figures", () => {
   const clean = disk(120, 40);
-  it("counts nothing on a clean matte", () => expect(measureFigures(clean, clean, undefined, 1).figures).toMatchObject({ holes: 0, residue: 0, edgeLoss: 0, clearance: null }));
+  it("counts nothing on a clean matte", () =>
+    expect(measureFigures(clean, clean, undefined, 1).figures).toMatchObject({ holes: 0, residue: 0, edgeLoss: 0, clearance: null }));
   it("counts a hole in the core pixel by pixel", () => {
     const holed = fill(clean, 55, 50, 6, 5, 0.7);
     const { figures, marks } = measureFigures(holed, holed, undefined, 1);
@@ -66,7 +68,8 @@ describe("figures", () => {
 
 describe("score (Rhemann et al., CVPR 2009)", () => {
   const truth = disk(48, 15);
-  it("is 0 on the truth", () => expect(scoreMatte(truth, truth)).toEqual({ sad: 0, mse: 0, gradient: 0, connectivity: 0, pixels: 48 * 48 }));
+  it("is 0 on the truth", () =>
+    expect(scoreMatte(truth, truth)).toEqual({ sad: 0, mse: 0, gradient: 0, connectivity: 0, pixels: 48 * 48 }));
   it("gives SAD and MSE of a constant offset by hand", () => {
     const a = makePlane(10, 10, 0.5);
     const b = makePlane(10, 10, 0.3);
@@ -91,7 +94,10 @@ describe("score (Rhemann et al., CVPR 2009)", () => {
     const g = gradientMagnitude(ramp);
     expect(g[20 * 40 + 20]).toBeCloseTo(g[10 * 40 + 15]!, 6);
     expect(g[20 * 40 + 20]).toBeGreaterThan(0);
-    const soft = (k: number): Plane => ({ ...truth, data: truth.data.map((_, i) => Math.min(1, Math.max(0, (15 - Math.hypot((i % 48) - 24, Math.floor(i / 48) - 24)) / k + 0.5))) });
+    const soft = (k: number): Plane => ({
+      ...truth,
+      data: truth.data.map((_, i) => Math.min(1, Math.max(0, (15 - Math.hypot((i % 48) - 24, Math.floor(i / 48) - 24)) / k + 0.5))),
+    });
     expect(scoreMatte(soft(6), truth).gradient).toBeGreaterThan(scoreMatte(soft(3), truth).gradient);
   });
   it("refuses mattes of different sizes", () => expect(() => scoreMatte(makePlane(4, 4), makePlane(5, 4))).toThrow(/Sizes differ/));

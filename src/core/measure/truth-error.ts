@@ -21,7 +21,8 @@ export interface MatteError {
 }
 
 const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) => {
-  if (a.width !== b.width || a.height !== b.height) throw new RangeError(`Sizes differ: ${a.width}×${a.height} and ${b.width}×${b.height}.`);
+  if (a.width !== b.width || a.height !== b.height)
+    throw new RangeError(`Sizes differ: ${a.width}×${a.height} and ${b.width}×${b.height}.`);
 };
 
 /** @throws RangeError when sizes differ */
@@ -71,7 +72,10 @@ export function compositeError(foreground: Picture, truth: Plane, colour: Pictur
     const m = a[i] as number;
     const mine = (c: "r" | "g" | "b") => Math.min(1, Math.max(0, m * (foreground[c][i] as number) + (1 - m) * (behind[c][i] as number)));
     const wanted = (c: "r" | "g" | "b") => Math.min(1, Math.max(0, (colour[c][i] as number) + (1 - t) * (behind[c][i] as number)));
-    sum += ciede2000(linearToLab({ r: mine("r"), g: mine("g"), b: mine("b") }), linearToLab({ r: wanted("r"), g: wanted("g"), b: wanted("b") }));
+    sum += ciede2000(
+      linearToLab({ r: mine("r"), g: mine("g"), b: mine("b") }),
+      linearToLab({ r: wanted("r"), g: wanted("g"), b: wanted("b") }),
+    );
     count++;
   }
   return count ? sum / count : 0;

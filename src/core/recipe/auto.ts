@@ -1,45 +1,82 @@
+import { boxMean } from "../image/box";
+import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import type { Picture } from "../image/plane";
+import { lumaOf } from "../image/luma";
+import type { Picture, Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
-import { colourDifference } from "../key/colour-difference";
+import { subjectDifference, subjectExcess } from "../key/subject-difference";
+import { partAreas } from "../screen/areas";
+import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { findScreen } from "../screen/find";
 import { PRIMARY_NAME } from "../screen/primary";
 import { sampleScreen } from "../screen/sample";
+import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 
 export interface Proposal {
   readonly recipe: Recipe;
   /** Why each value was chosen, a sentence each. */
   readonly reasons: readonly string[];
+  /** What the key cannot solve, and what would. */
+  readonly notSolved: readonly string[];
 }
 
 const WEIGHTS = Array.from({ length: 21 }, (_, i) => i / 20);
-/** What levels may do at the most; beyond that a holdout is called for. */
-const BLACK_MOST = 0.3;
-const WHITE_LEAST = 0.6;
+/** Cost of a weight away from the mean of both channels: noise of one channel alone weighs more. */
+const UNEVEN = 0.002;
+/** Levels that automatic bounds start from at the least and at the most. */
+const OUT_LEAST = 0.03;
+const OUT_MOST = 0.12;
+/** Share of the frame's height by which bounds keep clear of the edge. */
+const CLEAR = 1 / 120;
+/** Share of certain subject in a near-screen colour from which on it is protected. */
+const WARDROBE = 0.004;
 
-const percentile = (values: Float32Array, q: number): number => {
-  if (values.length === 0) return 0;
-  const sorted = values.slice().sort();
-  return sorted[Math.round(q * (sorted.length - 1))] as number;
-};
+const percentile = (values: Float32Array, q: number): number =>
+  values.length === 0 ? 0 : (values.slice().sort()[Math.round(q * (values.length - 1))] as number);
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
+/** What a proposal may lean on besides the decoded plate. */
+export interface ProposalSources {
+  /** The frame as recorded, so that chroma can be rebuilt. */
+  readonly recorded?: PlateSource["recorded"];
+  /** A supplied clean plate; its hash goes into the recipe. */
+  readonly clean?: { readonly id: string; readonly picture: Picture };
+}
+
 /**
- * Proposes a complete recipe from the plate alone: screen colour from its cleanest area, the channel weight that parts
- * certain subject from certain screen best, levels from the histogram of both.
+ * Proposes a complete recipe from the plate alone: screen colour from its cleanest area, a clean plate from the screen's
+ * own pixels, preparation by chroma format, a pull that takes the subject's own colour into account, bounds from the
+ * noise floor, spill and edge.
  * @param frame the number of the frame that `plate` shows
  * @throws RangeError when no screen is found
  */
-export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defaultRecipe()): Proposal {
-  const factor = Math.max(1, Math.round(plate.width / 640));
+export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defaultRecipe(), sources: ProposalSources = {}): Proposal {
+  const factor = Math.max(1, Math.round(plate.width / 480));
   const small = shrinkPicture(plate, factor);
   const found = findScreen(small);
+  const { primary } = found;
   const box = { x: found.box.x * factor, y: found.box.y * factor, width: found.box.width * factor, height: found.box.height * factor };
   const sample = sampleScreen(plate, [box]);
   const n = small.width * small.height;
+  const reasons: string[] = [
+    `Screen: ${PRIMARY_NAME[primary]}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,
+  ];
+  const notSolved: string[] = [];
 
-  // Certain subject: well away from anything that looks like screen. Certain screen: well inside it.
+  const layout = sources.recorded?.raw.layout;
+  const subsampled = layout?.kind === "ycbcr" && layout.subsampling !== "444";
+  if (subsampled)
+    reasons.push(`Chroma rebuilt along luma for the matte: the file stores colour as ${layout.subsampling.split("").join(":")}.`);
+  reasons.push(
+    sources.clean
+      ? "Clean plate: the one supplied, brought to the plate's exposure."
+      : "Clean plate: made from the screen's own pixels, so that gradients, creases and shadows do not count.",
+  );
+
+  // The weight that parts certain subject from certain screen best, on the reduced copy against its own clean plate.
+  const screenPlate = synthesiseCleanPlate(small, primary);
+  const own = subjectExcess(small, { primary, weight: 0.5, screen: screenPlate });
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
   const toOther = distanceTo(
@@ -47,61 +84,141 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     small.width,
     small.height,
   );
-  const pick = (certain: (i: number) => boolean) => {
-    const index: number[] = [];
-    for (let i = 0; i < n; i++) if (certain(i)) index.push(i);
-    return index;
-  };
-  const subject = pick((i) => (toScreen[i] as number) > margin);
-  const screen = pick((i) => (toOther[i] as number) > margin);
-
   let weight = 0.5;
   let bestCost = Number.POSITIVE_INFINITY;
   for (const w of WEIGHTS) {
-    const { data } = colourDifference(small, { screen: sample.colour, primary: found.primary, weight: w });
-    let holes = 0;
-    let residue = 0;
-    for (const i of subject) holes += (1 - (data[i] as number)) ** 2;
-    for (const i of screen) residue += (data[i] as number) ** 2;
-    const cost = holes / Math.max(1, subject.length) + residue / Math.max(1, screen.length) + 0.002 * (w - 0.5) ** 2;
+    const { data } = subjectDifference(small, { primary, weight: w, screen: screenPlate }, null);
+    let [holes, holeCount, residue, residueCount] = [0, 0, 0, 0];
+    for (let i = 0; i < n; i++) {
+      const m = data[i] as number;
+      if ((toScreen[i] as number) > margin) {
+        // What stands out as its own colour is carried in by the pull, and says nothing here.
+        holes += Math.min(0.04, (1 - m) ** 2);
+        holeCount++;
+      } else if ((toOther[i] as number) > margin) {
+        residue += m * m;
+        residueCount++;
+      }
+    }
+    const cost = holes / Math.max(1, holeCount) + residue / Math.max(1, residueCount) + UNEVEN * (2 * w - 1) ** 2;
     if (cost < bestCost) {
       bestCost = cost;
       weight = w;
     }
   }
+  reasons.push(
+    `Pull: colour difference that takes the subject's own colour into account, weight ${percent(weight)}: of 21 tried, it parts certain subject from certain screen best.`,
+  );
 
-  // Levels are read at full size, where the grain is.
-  const { data } = colourDifference(plate, { screen: sample.colour, primary: found.primary, weight });
-  const at = (i: number) => {
-    const x = (i % small.width) * factor;
-    const y = Math.floor(i / small.width) * factor;
-    return data[Math.min(plate.height - 1, y) * plate.width + Math.min(plate.width - 1, x)] as number;
-  };
-  const onScreen = Float32Array.from(screen, at);
-  const onSubject = Float32Array.from(subject, at);
-  const screenTop = percentile(onScreen, 0.995);
-  const subjectLow = percentile(onSubject, 0.02);
-  const black = Math.min(BLACK_MOST, Math.round(1000 * (screenTop + 0.005)) / 1000);
-  const white = Math.min(1, Math.max(WHITE_LEAST, black + 0.2, Math.round(1000 * (subjectLow - 0.005)) / 1000));
+  const luma = lumaOf(small).data;
+  const lights = luma.filter((_, i) => found.mask[i] === 1).sort();
+  const areas = partAreas(found.mask, luma, lights[lights.length >> 1] ?? 0, small.width, small.height);
+  const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
+  if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
 
-  const pass: Pass = {
-    ...(base.passes[0] as Pass),
-    pull: { method: "colour-difference", weight },
-    matte: { black, white },
-    spill: { limit: "average", amount: 1 },
-    edge: { screenOut: 1 },
-  };
-  const reasons = [
-    `Screen: ${PRIMARY_NAME[found.primary]}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,
-    `Weight ${percent(weight)}: of 21 tried, it parts certain subject from certain screen best.`,
-    `Black point ${percent(black)}: 99.5 % of the certain screen lies below ${percent(screenTop)}.${screenTop > BLACK_MOST ? " Held back there: a garbage matte close to the subject costs less edge." : ""}`,
-    `White point ${percent(white)}: 98 % of the certain subject lies above ${percent(subjectLow)}.${subjectLow < WHITE_LEAST ? " Held back there: draw a holdout over what stays open." : ""}`,
-    "Spill: the screen primary is limited to the mean of the other two channels, on all of the subject.",
-  ];
+  const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
+  const subjects = Math.max(
+    1,
+    areas.subject.reduce((s, v) => s + v, 0),
+  );
+  const protect = wardrobe > WARDROBE * subjects ? 1 : 0;
+  reasons.push(
+    protect
+      ? `Spill: limited to the mean of the other two channels, neutral light put back; ${percent(wardrobe / subjects)} of the subject has the screen's own hue and keeps it.`
+      : "Spill: the screen primary is limited to the mean of the other two channels; neutral light of the same luminance goes back.",
+  );
+  reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
+
   const recipe: Recipe = {
     ...base,
-    screen: { boxes: [{ frame, ...box }], colour: sample.colour },
-    passes: [pass],
+    screen: {
+      ...base.screen,
+      boxes: [{ frame, ...box }],
+      colour: sample.colour,
+      clean: sources.clean ? "supplied" : "synthesised",
+      cleanPlate: sources.clean?.id ?? null,
+    },
+    prepare: { ...base.prepare, chroma: subsampled },
+    bounds: { ...base.bounds, beyond },
+    passes: [
+      {
+        ...(base.passes[0] as Pass),
+        pull: { method: "subject-difference", weight },
+        matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
+        spill: { limit: "average", amount: 1, replace: "neutral", reachWarm: 180, reachCool: 180, protect },
+        edge: { screenOut: 1 },
+      },
+    ],
   };
-  return { recipe, reasons };
+
+  // Levels are read at full size, where the grain is, from the pull itself.
+  const evaluated = evaluate(
+    recipe,
+    {
+      plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
+      ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
+    },
+    { reduce: 1, outputs: ["pull"] },
+  );
+  const pull = evaluated.pull as Plane;
+  const calm = boxMean(pull.data, pull.width, pull.height, 1);
+  const onScreen: number[] = [];
+  for (let i = 0; i < n; i++)
+    if ((toOther[i] as number) > margin) {
+      const x = Math.min(plate.width - 1, (i % small.width) * factor);
+      const y = Math.min(plate.height - 1, Math.floor(i / small.width) * factor);
+      onScreen.push(calm[y * plate.width + x] as number);
+    }
+  const screenTop = percentile(Float32Array.from(onScreen), 0.98);
+  const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
+  const clear = Math.max(2, Math.round(plate.height * CLEAR));
+  reasons.push(
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; black and white points can stay at 0 and 100 %.`,
+  );
+  (recipe.passes[0] as Pass).matte.bounds = {
+    on: true,
+    outLevel,
+    grow: clear,
+    inLevel: 0.88,
+    shrink: clear,
+    soft: Math.max(2, clear / 2),
+    specks: Math.round((plate.height / 270) ** 2),
+  };
+
+  // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
+  const { matte } = evaluate(
+    recipe,
+    { plate: { key: "proposal", picture: plate } },
+    { reduce: Math.max(1, Math.round(plate.width / 640)), outputs: ["matte"] },
+  );
+  const open = openPlaces(matte as Plane, plate.width);
+  for (const o of open)
+    notSolved.push(
+      `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
+    );
+  return { recipe, reasons, notSolved };
+}
+
+/** Enclosed areas of middling matte: neither a gap to the screen nor solid. Largest first, at most three. */
+function openPlaces(matte: Plane, fullWidth: number): { x: number; y: number; area: number }[] {
+  const { width, height, data } = matte;
+  const k = fullWidth / width;
+  const half = Uint8Array.from(data, (m) => (m < 0.95 ? 1 : 0));
+  const { labels, areas, atBorder } = labelComponents(half, width, height);
+  const sums = areas.map(() => ({ x: 0, y: 0, m: 0 }));
+  for (let i = 0; i < labels.length; i++) {
+    const s = sums[labels[i] as number];
+    if (!labels[i] || !s) continue;
+    s.x += i % width;
+    s.y += Math.floor(i / width);
+    s.m += data[i] as number;
+  }
+  const found: { x: number; y: number; area: number }[] = [];
+  for (let l = 1; l < areas.length; l++) {
+    const area = areas[l] as number;
+    const s = sums[l] as { x: number; y: number; m: number };
+    if (atBorder[l] || area < 12 || s.m / area < 0.25) continue;
+    found.push({ x: Math.round((s.x / area) * k), y: Math.round((s.y / area) * k), area: Math.round(area * k * k) });
+  }
+  return found.sort((a, b) => b.area - a.area).slice(0, 3);
 }

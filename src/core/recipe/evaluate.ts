@@ -1,13 +1,26 @@
 import { edgeColour } from "../edge/edge-colour";
+import { gaussianBlur } from "../image/blur";
+import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
+import { distanceTo } from "../image/distance";
+import { enlargeChannel } from "../image/fill-in";
+import { lumaOf } from "../image/luma";
 import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
+import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
 import { placePicture, shrinkPicture } from "../image/resample";
 import { colourDifference, excessOf } from "../key/colour-difference";
+import { type SubjectOwn, subjectDifference, subjectExcess } from "../key/subject-difference";
+import { applyBounds, automaticBounds } from "../matte/auto-bounds";
+import { adjustEdge } from "../matte/edge";
 import { holdOut, matteLevels } from "../matte/levels";
 import { garbageMatte } from "../matte/polygon";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
 import { straightOverOpaque } from "../scene/over";
-import { screenPrimary } from "../screen/primary";
+import { beyondScreen } from "../screen/areas";
+import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
+import { screenMask } from "../screen/find";
+import { levelPlate } from "../screen/level";
+import { type Primary, screenPrimary } from "../screen/primary";
 import { limitSpill } from "../spill/limit";
 import type { Pass, Recipe } from "./schema";
 import { StepCache } from "./step-cache";
@@ -19,15 +32,33 @@ export interface Source {
   readonly picture: Picture;
 }
 
+/** The plate, with the frame as recorded where chroma is to be rebuilt. */
+export interface PlateSource extends Source {
+  readonly recorded?: { readonly raw: RawFrame; readonly reading: ColourReading };
+}
+
+/** A plate's frame as a source: decoded, and as recorded. */
+export const plateSource = (key: string, raw: RawFrame, reading: ColourReading): PlateSource => ({
+  key,
+  picture: decodeRawFrame(raw, reading),
+  recorded: { raw, reading },
+});
+
 export interface Sources {
-  readonly plate: Source;
+  readonly plate: PlateSource;
+  /** A supplied clean plate, of the plate's size. */
+  readonly clean?: Source;
   readonly background?: Source;
 }
 
 export const OUTPUTS = [
   "plate",
+  "prepared",
+  "cleanPlate",
+  "levelled",
   "garbage",
   "pull",
+  "autoBounds",
   "matte",
   "spillRemoved",
   "spillMap",
@@ -56,6 +87,14 @@ export interface Evaluation {
   readonly width: number;
   readonly height: number;
   plate?: Picture;
+  /** The copy that the matte is made from. */
+  prepared?: Picture;
+  /** The screen without the subject, as the pull sees it; absent when it pulls against one colour. */
+  cleanPlate?: Picture;
+  /** The plate with its screen brought to one colour. */
+  levelled?: Picture;
+  /** What automatic bounds hold and throw away: 1 in, 0 out, 0.5 undecided. */
+  autoBounds?: Plane;
   /** 1 where bounds throw away. */
   garbage?: Plane;
   /** The matte before levels and bounds. */
@@ -110,34 +149,30 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   const factor = request.reduce;
   const scale = 1 / factor;
   const wanted = new Set(request.outputs);
+  const wants = (...names: OutputName[]) => names.some((n) => wanted.has(n));
   if (wanted.has("figures") && request.region) throw new RangeError("Figures are measured on the whole frame.");
+  // Steps look at their surroundings, so they run on the whole frame and are kept; a region is cut from what comes out.
   const part = request.region && snapRegion(request.region, factor, full.width, full.height);
-  const cut = part ? keyOf(part) : "all";
+  const cutPicture = (p: Picture): Picture => (part ? cropPicture(p, part) : p);
+  const cutPlane = (p: Plane): Plane => (part ? { width: part.width, height: part.height, data: cropChannel(p.data, p.width, part) } : p);
 
-  const plateKey = keyOf(sources.plate.key, factor, cut);
+  const plateKey = keyOf(sources.plate.key, factor);
   const plate = cache.step("plate", plateKey, () => {
-    const small = shrinkPicture(full, factor);
-    const picture = part ? cropPicture(small, part) : small;
+    const picture = shrinkPicture(full, factor);
     return { value: picture, owned: picture === full ? [] : channels(picture) };
   });
   const { width, height } = plate;
-  const out: Evaluation = { width, height };
-  if (wanted.has("plate")) out.plate = plate;
+  const out: Evaluation = { width: part?.width ?? width, height: part?.height ?? height };
+  if (wanted.has("plate")) out.plate = cutPicture(plate);
 
   const pass = recipe.passes[0] as Pass;
-  const wants = (...names: OutputName[]) => names.some((n) => wanted.has(n));
   const background = () => {
     const back = sources.background;
     if (!back) return undefined;
     const { fit, scale: enlarge, x, y } = recipe.scene;
-    return cache.step("background", keyOf(back.key, fit, enlarge, x, y, factor, cut, full.width, full.height), () => {
+    return cache.step("background", keyOf(back.key, fit, enlarge, x, y, factor, full.width, full.height), () => {
       const p = fitPlacement(back.picture.width, back.picture.height, full.width, full.height, { fit, scale: enlarge, x, y });
-      const place = {
-        scaleX: p.scaleX * scale,
-        scaleY: p.scaleY * scale,
-        offsetX: p.offsetX * scale - (part?.x ?? 0),
-        offsetY: p.offsetY * scale - (part?.y ?? 0),
-      };
+      const place = { scaleX: p.scaleX * scale, scaleY: p.scaleY * scale, offsetX: p.offsetX * scale, offsetY: p.offsetY * scale };
       // What the background leaves free is black; where it has alpha, it is premultiplied so that it lies over black too.
       const placed = placePicture(back.picture, width, height, place, false);
       const a = placed.a as Float32Array;
@@ -145,62 +180,152 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
       return { value: placed, owned: channels(placed) };
     });
   };
-  if (wanted.has("background")) out.background = background();
-  if (!wants("garbage", "pull", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+  if (wanted.has("background")) {
+    const behind = background();
+    if (behind) out.background = cutPicture(behind);
+  }
+
+  const { chroma, blur } = recipe.prepare;
+  const recorded = sources.plate.recorded;
+  // At half size and below, chroma is as fine as luma anyway.
+  const rebuild = chroma && factor === 1 && recorded !== undefined;
+  const preparedKey = rebuild || blur > 0 ? keyOf(plateKey, rebuild, blur) : plateKey;
+  const prepared = () =>
+    preparedKey === plateKey
+      ? plate
+      : cache.step("prepare", preparedKey, () => {
+          const base = rebuild && recorded ? decodeWithRebuiltChroma(recorded.raw, recorded.reading) : plate;
+          const soft = (c: Float32Array) => (blur > 0 ? gaussianBlur(c, width, height, blur * scale) : c);
+          const picture = { width, height, r: soft(base.r), g: soft(base.g), b: soft(base.b) };
+          return { value: picture, owned: base === plate && blur === 0 ? [] : channels(picture) };
+        });
+  if (wanted.has("prepared")) out.prepared = cutPicture(prepared());
+
+  const { colour: screen, clean: cleanFrom } = recipe.screen;
+  const primary = screen && screenPrimary(screen);
+  const supplied = cleanFrom === "supplied" ? sources.clean : undefined;
+  const cleanKey = cleanFrom === "none" ? "none" : keyOf(cleanFrom, supplied?.key ?? preparedKey, primary, factor);
+  const cleanPlate = (): Picture | null => {
+    if (cleanFrom === "none" || !primary) return null;
+    return cache.step("clean", cleanKey, () => {
+      const picture = supplied
+        ? suppliedCleanPlate(shrinkPicture(supplied.picture, factor), plate, primary)
+        : synthesiseCleanPlate(prepared(), primary, allocate);
+      return { value: picture, owned: channels(picture) };
+    });
+  };
+  if (wanted.has("cleanPlate")) {
+    const clean = cleanPlate();
+    if (clean) out.cleanPlate = cutPicture(clean);
+  }
 
   const shapes = recipe.bounds.garbage.filter((s) => s.points.length >= 3);
+  const beyond = recipe.bounds.beyond && primary;
   const boundsKey = keyOf(
-    shapes.map(({ points, out, soft }) => [points, out, soft]),
+    shapes.map(({ points, out: side, soft }) => [points, side, soft]),
     full.width,
     full.height,
     factor,
-    cut,
+    beyond ? [plateKey, primary] : null,
   );
-  const garbage = shapes.length
-    ? cache.step("bounds", boundsKey, () => {
-        const whole = garbageMatte(shapes, Math.ceil(full.width / factor), Math.ceil(full.height / factor), scale);
-        const plane = part ? { width, height, data: cropChannel(whole.data, whole.width, part) } : whole;
+  const garbage =
+    (shapes.length || beyond) && wants("garbage", "matte", "foreground", "composite", "figures", "levelled", "autoBounds")
+      ? cache.step("bounds", boundsKey, () => {
+          const plane = garbageMatte(shapes, width, height, scale);
+          if (beyond) joinBeyond(plane, plate, primary);
+          return { value: plane, owned: [plane.data] };
+        })
+      : undefined;
+  if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage);
+  if (!wants("levelled", "pull", "autoBounds", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+
+  if (!screen || !primary) throw new NoScreenError();
+  const { method, weight } = pass.pull;
+  const against = () => cleanPlate() ?? screen;
+  const pullKey = keyOf(preparedKey, cleanKey, screen, method, weight);
+  const ownKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
+  /** The subject's own excess: needed by the pull that takes it into account, and to protect near-screen surfaces. */
+  const own = (): SubjectOwn | null =>
+    cache.step("own", ownKey, () => {
+      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
+      return { value, owned: value ? [value.excess, value.nearScreen] : [] };
+    });
+  const pull = cache.step("pull", pullKey, () => {
+    const plane =
+      method === "subject-difference"
+        ? subjectDifference(prepared(), { primary, weight, screen: against() }, own(), allocate)
+        : cleanFrom === "none"
+          ? colourDifference(prepared(), { screen, primary, weight }, allocate)
+          : subjectDifference(prepared(), { primary, weight, screen: against() }, null, allocate);
+    return { value: plane, owned: [plane.data] };
+  });
+  if (wanted.has("pull")) out.pull = cutPlane(pull);
+
+  if (wanted.has("levelled")) {
+    const levelled = cache.step("level", keyOf(plateKey, pullKey, boundsKey, recipe.screen.level), () => {
+      const picture = levelPlate(plate, pull, against(), screen, recipe.screen.level, garbage, allocate);
+      return { value: picture, owned: channels(picture) };
+    });
+    out.levelled = cutPicture(levelled);
+  }
+
+  const { bounds: auto, shift, soften, black, white } = pass.matte;
+  const autoKey = keyOf(pullKey, auto);
+  const autoBounds = () =>
+    cache.step("autoBounds", autoKey, () => {
+      const value = automaticBounds(pull, auto, scale, allocate);
+      return { value, owned: [value.out, value.in] };
+    });
+  if (wanted.has("autoBounds") && auto.on) {
+    const b = autoBounds();
+    out.autoBounds = cutPlane({ width, height, data: b.in.map((v, i) => 0.5 + 0.5 * v - 0.5 * (b.out[i] as number)) });
+  }
+  if (!wants("matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+
+  const levelsKey = keyOf(pullKey, black, white);
+  const leveled = cache.step("matte", levelsKey, () => {
+    const plane = matteLevels(pull, { black, white }, allocate);
+    return { value: plane, owned: [plane.data] };
+  });
+  const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
+  const bounded = auto.on
+    ? cache.step("bounded", boundedKey, () => {
+        const plane = applyBounds(leveled, autoBounds(), allocate);
         return { value: plane, owned: [plane.data] };
       })
-    : undefined;
-  if (wanted.has("garbage") && garbage) out.garbage = garbage;
-  if (!wants("pull", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
-
-  const screen = recipe.screen.colour;
-  if (!screen) throw new NoScreenError();
-  const primary = screenPrimary(screen);
-  const { weight } = pass.pull;
-
-  const pullKey = keyOf(plateKey, screen, weight);
-  const pull = cache.step("pull", pullKey, () => {
-    const plane = colourDifference(plate, { screen, primary, weight }, allocate);
-    return { value: plane, owned: [plane.data] };
-  });
-  if (wanted.has("pull")) out.pull = pull;
-
-  const levelsKey = keyOf(pullKey, pass.matte);
-  const levelled = cache.step("matte", levelsKey, () => {
-    const plane = matteLevels(pull, pass.matte, allocate);
-    return { value: plane, owned: [plane.data] };
-  });
-  const matteKey = garbage ? keyOf(levelsKey, boundsKey) : levelsKey;
+    : leveled;
+  const edgedKey = shift !== 0 || soften > 0 ? keyOf(boundedKey, shift, soften) : boundedKey;
+  const edged =
+    edgedKey === boundedKey
+      ? bounded
+      : cache.step("edgeShift", edgedKey, () => {
+          const plane = adjustEdge(bounded, shift * scale, soften * scale, allocate);
+          return { value: plane, owned: plane.data === bounded.data ? [] : [plane.data] };
+        });
+  const matteKey = garbage ? keyOf(edgedKey, boundsKey) : edgedKey;
   const matte = garbage
     ? cache.step("holdout", matteKey, () => {
-        const plane = holdOut(levelled, garbage, allocate);
+        const plane = holdOut(edged, garbage, allocate);
         return { value: plane, owned: [plane.data] };
       })
-    : levelled;
-  if (wanted.has("matte")) out.matte = matte;
+    : edged;
+  if (wanted.has("matte")) out.matte = cutPlane(matte);
   if (!wants("spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
-  const spillSettings = { primary, limit: pass.spill.limit, amount: pass.spill.amount };
-  const spillKey = keyOf(plateKey, spillSettings);
+  const { limit, amount, replace, reachWarm, reachCool, protect } = pass.spill;
+  const spillSettings = { primary, limit, amount, replace, reachWarm, reachCool };
+  const spillKey = keyOf(plateKey, spillSettings, protect > 0 ? [protect, ownKey] : null);
+  const keep = (): Float32Array | undefined => {
+    const surface = protect > 0 ? own()?.nearScreen : undefined;
+    return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
+  };
   const spill = cache.step("spill", spillKey, () => {
-    const treated = limitSpill(plate, spillSettings, allocate);
-    return { value: treated, owned: [treated.removed, treated.picture[primary]] };
+    const treated = limitSpill(plate, spillSettings, allocate, keep());
+    const { r, g, b } = treated.picture;
+    return { value: treated, owned: [treated.removed, ...[r, g, b].filter((c) => c !== plate.r && c !== plate.g && c !== plate.b)] };
   });
-  if (wanted.has("spillRemoved")) out.spillRemoved = spill.picture;
-  if (wanted.has("spillMap")) out.spillMap = { width, height, data: spill.removed };
+  if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(spill.picture);
+  if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: spill.removed });
 
   if (wanted.has("figures"))
     out.figures = cache.step("figures", keyOf(pullKey, matteKey, spillKey), () => ({
@@ -212,24 +337,44 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     }));
   if (!wants("foreground", "composite")) return out;
 
-  const edgeKey = keyOf(spillKey, matteKey, screen, pass.edge);
+  const edgeKey = keyOf(spillKey, matteKey, screen, cleanKey, pass.edge);
   const coloured =
     pass.edge.screenOut > 0
       ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill.picture, matte, screen, pass.edge.screenOut, spillSettings, allocate);
+          const picture = edgeColour(plate, spill.picture, matte, against(), pass.edge.screenOut, spillSettings, allocate, keep());
           return { value: picture, owned: channels(picture) };
         })
       : spill.picture;
-  if (wanted.has("foreground")) out.foreground = { ...coloured, a: matte.data };
+  if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     const back = background();
-    out.composite = cache.step("composite", keyOf(edgeKey, back ? [sources.background?.key, recipe.scene] : null, cut), () => {
+    const composite = cache.step("composite", keyOf(edgeKey, back ? [sources.background?.key, recipe.scene] : null), () => {
       const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };
       const picture = straightOverOpaque(coloured, matte.data, behind, allocate);
       return { value: picture, owned: channels(picture) };
     });
+    out.composite = cutPicture(composite);
   }
   return out;
+}
+
+/** Width of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */
+const BEYOND_WIDTH = 480;
+const BEYOND_RIM = 2.5;
+
+/** Adds what lies beyond the screen to a garbage matte, rim included. */
+function joinBeyond(garbage: Plane, plate: Picture, primary: Primary): void {
+  const factor = Math.max(1, Math.round(plate.width / BEYOND_WIDTH));
+  const small = shrinkPicture(plate, factor);
+  const { width: w, height: h } = small;
+  const luma = lumaOf(small).data;
+  const { mask } = screenMask(small, primary);
+  const lights = luma.filter((_, i) => mask[i]).sort();
+  const beyond = beyondScreen(mask, luma, lights[lights.length >> 1] ?? 0, w, h);
+  const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
+  const large = new Float32Array(garbage.data.length);
+  enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);
+  for (let i = 0; i < large.length; i++) garbage.data[i] = Math.max(garbage.data[i] as number, large[i] as number);
 }
 
 let zero = new Float32Array(0);

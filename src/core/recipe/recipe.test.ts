@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { random } from "../image/random";
 import { makePicture, type Picture } from "../image/plane";
+import { random } from "../image/random";
 import { evaluate, NoScreenError, type Request, type Sources } from "./evaluate";
 import { defaultRecipe, parseRecipe, type Recipe } from "./schema";
 import { StepCache } from "./step-cache";
@@ -22,22 +22,86 @@ type Loose = ReturnType<typeof JSON.parse>;
 const sources: Sources = { plate: { key: "plate/1", picture: noisy(64, 48, 9) }, background: { key: "bg/1", picture: noisy(40, 40, 4) } };
 const recipe: Recipe = {
   ...defaultRecipe(),
-  screen: { boxes: [], colour: { r: 0.05, g: 0.8, b: 0.1 } },
-  bounds: { garbage: [{ id: "g1", name: "one", out: "outside", soft: 6, points: [{ x: 5, y: 5 }, { x: 60, y: 8 }, { x: 50, y: 45 }, { x: 8, y: 40 }] }] },
+  screen: { ...defaultRecipe().screen, colour: { r: 0.05, g: 0.8, b: 0.1 } },
+  bounds: {
+    beyond: false,
+    garbage: [
+      {
+        id: "g1",
+        name: "one",
+        out: "outside",
+        soft: 6,
+        points: [
+          { x: 5, y: 5 },
+          { x: 60, y: 8 },
+          { x: 50, y: 45 },
+          { x: 8, y: 40 },
+        ],
+      },
+    ],
+  },
 };
-const all: Request = { reduce: 1, outputs: ["plate", "garbage", "pull", "matte", "spillRemoved", "spillMap", "foreground", "background", "composite", "figures"] };
-const levels = (white: number): Recipe => ({ ...recipe, passes: [{ ...recipe.passes[0]!, matte: { black: 0.1, white } }] });
+const all: Request = {
+  reduce: 1,
+  outputs: ["plate", "garbage", "pull", "matte", "spillRemoved", "spillMap", "foreground", "background", "composite", "figures"],
+};
+const levels = (white: number): Recipe => ({
+  ...recipe,
+  passes: [{ ...recipe.passes[0]!, matte: { ...recipe.passes[0]!.matte, black: 0.1, white } }],
+});
 
 describe("the recipe", () => {
   it("survives JSON", () => expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe));
   it.each([
-    ["NaN", (r: Loose) => { r.passes[0].matte.white = Number.NaN; }, /passes\.0\.matte\.white/],
-    ["an infinity", (r: Loose) => { r.bounds.garbage[0].points[1].x = Number.POSITIVE_INFINITY; }, /points\.1\.x/],
-    ["an unknown key", (r: Loose) => { r.passes[0].gamma = 2; }, /gamma/],
-    ["a newer version", (r: Loose) => { r.version = 2; }, /version/],
-    ["crossed levels", (r: Loose) => { r.passes[0].matte = { black: 0.6, white: 0.5 }; }, /white point must lie/],
-    ["a path for a background", (r: Loose) => { r.scene.background = "../../etc/passwd"; }, /scene\.background/],
-    ["no pass", (r: Loose) => { r.passes = []; }, /passes/],
+    [
+      "NaN",
+      (r: Loose) => {
+        r.passes[0].matte.white = Number.NaN;
+      },
+      /passes\.0\.matte\.white/,
+    ],
+    [
+      "an infinity",
+      (r: Loose) => {
+        r.bounds.garbage[0].points[1].x = Number.POSITIVE_INFINITY;
+      },
+      /points\.1\.x/,
+    ],
+    [
+      "an unknown key",
+      (r: Loose) => {
+        r.passes[0].gamma = 2;
+      },
+      /gamma/,
+    ],
+    [
+      "a newer version",
+      (r: Loose) => {
+        r.version = 2;
+      },
+      /version/,
+    ],
+    [
+      "crossed levels",
+      (r: Loose) => {
+        r.passes[0].matte = { black: 0.6, white: 0.5 };
+      },
+      /white point must lie/,
+    ],
+    [
+      "a path for a background",
+      (r: Loose) => {
+        r.scene.background = "../../etc/passwd";
+      },
+      /scene\.background/,
+    ],
+    [
+      "no pass",
+      (r: Loose) => {
+        r.passes = [];
+      },
+      /passes/,
+    ],
   ])("refuses %s and says where", (_, spoil, message) => {
     const document = structuredClone(recipe);
     spoil(document);
@@ -62,7 +126,18 @@ describe("evaluate", () => {
     const before = { ...cache.computed };
     evaluate(levels(0.8), sources, all, cache);
     const again = Object.fromEntries(Object.entries(cache.computed).map(([k, v]) => [k, v - (before[k] ?? 0)]));
-    expect(again).toMatchObject({ plate: 0, pull: 0, bounds: 0, spill: 0, background: 0, matte: 1, holdout: 1, edge: 1, composite: 1, figures: 1 });
+    expect(again).toMatchObject({
+      plate: 0,
+      pull: 0,
+      bounds: 0,
+      spill: 0,
+      background: 0,
+      matte: 1,
+      holdout: 1,
+      edge: 1,
+      composite: 1,
+      figures: 1,
+    });
     evaluate(levels(0.9), sources, all, cache);
     expect(cache.computed.matte).toBe(2);
   });
@@ -107,5 +182,8 @@ describe("evaluate", () => {
       expect(e.composite!.b[i]).toBeCloseTo(a * e.foreground!.b[i]! + (1 - a) * e.background!.b[i]!, 6);
     }
   });
-  it("refuses figures of a region", () => expect(() => evaluate(recipe, sources, { reduce: 1, outputs: ["figures"], region: { x: 0, y: 0, width: 5, height: 5 } })).toThrow(/whole frame/));
+  it("refuses figures of a region", () =>
+    expect(() => evaluate(recipe, sources, { reduce: 1, outputs: ["figures"], region: { x: 0, y: 0, width: 5, height: 5 } })).toThrow(
+      /whole frame/,
+    ));
 });

@@ -3,7 +3,7 @@ import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
 import { SITINGS } from "../image/raw-frame";
 import { FITS } from "../scene/fit";
-import { SPILL_LIMITS } from "../spill/limit";
+import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
 
 /** z.number() already refuses NaN and infinities; the ranges below are what the controls offer and what evaluate accepts. */
 const fraction = z.number().min(0).max(1);
@@ -43,14 +43,50 @@ export const shapeSchema = z.strictObject({
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 
+export const PULL_METHODS = ["colour-difference", "subject-difference"] as const;
+export const CLEAN_PLATES = ["none", "synthesised", "supplied"] as const;
+
+/** Automatic bounds from the pull itself; lengths in pixels of the plate. */
+export const autoBoundsSchema = z.strictObject({
+  on: z.boolean().default(false),
+  outLevel: fraction.default(0.06),
+  grow: z.number().min(0).max(200).default(6),
+  inLevel: fraction.default(0.8),
+  shrink: z.number().min(0).max(200).default(6),
+  soft: z.number().min(0).max(100).default(3),
+  /** Islands and pinholes up to this area go, px². */
+  specks: z.number().min(0).max(10_000).default(12),
+});
+
 export const passSchema = z.strictObject({
   id,
   role: z.enum(ROLES),
-  pull: z.strictObject({ method: z.literal("colour-difference"), weight: fraction }),
+  pull: z.strictObject({
+    /** Against one screen colour, or with the subject's own colour taken into account. */
+    method: z.enum(PULL_METHODS),
+    weight: fraction,
+  }),
   matte: z
-    .strictObject({ black: z.number().min(0).max(0.98), white: z.number().min(0.02).max(1) })
+    .strictObject({
+      black: z.number().min(0).max(0.98),
+      white: z.number().min(0.02).max(1),
+      bounds: autoBoundsSchema.prefault({}),
+      /** Edge position, px of the plate: positive grows, negative shrinks; and softness, σ in px. */
+      shift: z.number().min(-20).max(20).default(0),
+      soften: z.number().min(0).max(20).default(0),
+    })
     .refine((m) => m.white >= m.black + 0.01, "the white point must lie at least 1 % above the black point"),
-  spill: z.strictObject({ limit: z.enum(SPILL_LIMITS), amount: fraction }),
+  spill: z.strictObject({
+    limit: z.enum(SPILL_LIMITS),
+    amount: fraction,
+    /** What goes back in place of the light that is taken. */
+    replace: z.enum(SPILL_REPLACEMENTS).default("nothing"),
+    /** Degrees of hue, from the screen's towards warm and towards cool, that count as spill; 180 for all. */
+    reachWarm: z.number().min(0).max(180).default(180),
+    reachCool: z.number().min(0).max(180).default(180),
+    /** How much of a near-screen surface's own colour is kept, 0…1. */
+    protect: fraction.default(0),
+  }),
   edge: z.strictObject({ screenOut: fraction }),
 });
 
@@ -63,8 +99,31 @@ export const recipeSchema = z.strictObject({
     boxes: z.array(boxSchema).max(16),
     /** Screen colour in linear light, or null before the first sample. */
     colour: rgbSchema.nullable(),
+    /** What the pull reads the screen from at every pixel: the one colour, a plate made from the screen's own pixels, or one supplied. */
+    clean: z.enum(CLEAN_PLATES).default("none"),
+    /** Content hash of the supplied clean plate. */
+    cleanPlate: z
+      .string()
+      .regex(/^[0-9a-f]{64}$/)
+      .nullable()
+      .default(null),
+    /** How far the levelled plate is brought to the screen colour, 0…1. */
+    level: fraction.default(1),
   }),
-  bounds: z.strictObject({ garbage: z.array(shapeSchema).max(64) }),
+  /** What is done to the copy that the matte is made from; the picture keeps its own pixels. */
+  prepare: z
+    .strictObject({
+      /** Chroma brought to full resolution along luma, for 4:2:0 and 4:2:2. */
+      chroma: z.boolean().default(false),
+      /** Blur for the key only, σ in px of the plate. */
+      blur: z.number().min(0).max(10).default(0),
+    })
+    .prefault({}),
+  bounds: z.strictObject({
+    garbage: z.array(shapeSchema).max(64),
+    /** Throws away what lies beyond the screen's end. */
+    beyond: z.boolean().default(false),
+  }),
   /** One pass, until passes can be combined. */
   passes: z.array(passSchema).length(1),
   scene: z.strictObject({
@@ -91,15 +150,16 @@ export function defaultRecipe(): Recipe {
   return {
     version: 1,
     plate: {},
-    screen: { boxes: [], colour: null },
-    bounds: { garbage: [] },
+    screen: { boxes: [], colour: null, clean: "none", cleanPlate: null, level: 1 },
+    prepare: { chroma: false, blur: 0 },
+    bounds: { garbage: [], beyond: false },
     passes: [
       {
         id: "main",
         role: "whole",
         pull: { method: "colour-difference", weight: 0.5 },
-        matte: { black: 0, white: 1 },
-        spill: { limit: "average", amount: 1 },
+        matte: { black: 0, white: 1, bounds: autoBoundsSchema.parse({}), shift: 0, soften: 0 },
+        spill: { limit: "average", amount: 1, replace: "nothing", reachWarm: 180, reachCool: 180, protect: 0 },
         edge: { screenOut: 1 },
       },
     ],

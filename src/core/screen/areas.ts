@@ -36,6 +36,21 @@ const boxOf = (labels: Int32Array, width: number): Map<number, [number, number, 
 const MARKER_MOST = 0.003;
 
 /**
+ * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame.
+ * @returns 1 where a pixel is neither screen nor subject
+ */
+export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
+  const dark = Uint8Array.from(screen, (s, i) => (!s && (luma[i] as number) < 0.12 * screenLight ? 1 : 0));
+  const { labels } = labelComponents(dark, width, height);
+  const met = new Set<number>();
+  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) met.add(labels[y * width + x] as number);
+  for (let x = 0; x < width; x++) met.add(labels[x] as number);
+  met.delete(0);
+  return Uint8Array.from(labels, (l) => (met.has(l) ? 1 : 0));
+}
+
+/**
+ * Parts a plate.
  * @param screen 1 where a pixel is screen
  * @param luma luminance of the plate, linear
  * @param screenLight median luminance of the screen
@@ -43,17 +58,9 @@ const MARKER_MOST = 0.003;
 export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Areas {
   const n = width * height;
   const other = new Uint8Array(n);
-  // Beyond the screen it is dark; such pixels that hang together with the left, right or top border are no subject.
-  const dark = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    other[i] = screen[i] ? 0 : 1;
-    dark[i] = !screen[i] && (luma[i] as number) < 0.12 * screenLight ? 1 : 0;
-  }
-  const darkAreas = labelComponents(dark, width, height);
-  const beyond = new Set<number>();
-  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) if (dark[y * width + x]) beyond.add(darkAreas.labels[y * width + x] as number);
-  for (let x = 0; x < width; x++) if (dark[x]) beyond.add(darkAreas.labels[x] as number);
-  const isBeyond = (i: number) => dark[i] === 1 && beyond.has(darkAreas.labels[i] as number);
+  for (let i = 0; i < n; i++) other[i] = screen[i] ? 0 : 1;
+  const beyond = beyondScreen(screen, luma, screenLight, width, height);
+  const isBeyond = (i: number) => beyond[i] === 1;
 
   const patches = labelComponents(other, width, height);
   const boxes = boxOf(patches.labels, width);

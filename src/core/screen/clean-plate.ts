@@ -1,15 +1,81 @@
+import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { type Allocate, fresh, type Picture } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
+import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { screenMask } from "./find";
-import type { Primary } from "./primary";
+import { blockNoise } from "./noise";
+import { otherChannels, type Primary } from "./primary";
 
 /** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
 const WIDTH = 480;
 /** Rim of the screen area that the subject may have contaminated, in reduced px. */
 const RIM = 2.5;
+/** How much greyer than the screen's middle a pixel may be: mean of the other channels over the primary. Smoke and glass are greyer. */
+const GREYER = 0.03;
+/** Relative deviation of the screen's excess around a pixel, beyond grain, that gives strands or mesh away. */
+const TEXTURE = 0.03;
 const CHANNELS = ["r", "g", "b"] as const;
+
+/**
+ * Where the plate shows nothing but screen: 1 for certain, 0 for not. On the reduced copy.
+ * Screen is smooth once grain is set aside; strands, mesh and the rim of the subject are not, however dark and thin, and
+ * what is smooth but greyer (smoke, glass) fails the colour test.
+ */
+function certainScreen(plate: Picture, small: Picture, factor: number, primary: Primary): Float32Array {
+  const { width: w, height: h } = small;
+  const { mask, count } = screenMask(small, primary);
+  const [u, v] = otherChannels(primary).map((c) => plate[c]) as [Float32Array, Float32Array];
+  const p = plate[primary];
+  const excess = p.map((x, i) => x - 0.5 * ((u[i] as number) + (v[i] as number)));
+  const { width, height } = plate;
+  const radius = factor + 1;
+  const mean = boxMean(excess, width, height, radius);
+  const square = boxMean(
+    excess.map((x) => x * x),
+    width,
+    height,
+    radius,
+  );
+  const large = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) large[y * width + x] = mask[Math.floor(y / factor) * w + Math.floor(x / factor)] as number;
+  const noise = blockNoise(excess, large, width, height);
+  for (let i = 0; i < mean.length; i++) {
+    const m = mean[i] as number;
+    square[i] = m > 1e-6 ? Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / m : 10;
+  }
+  const texture = shrinkChannel(square, width, height, factor);
+  const level = shrinkChannel(mean, width, height, factor);
+  // Colour of the screen apart from its light, from cells so that grain averages out.
+  const grey = boxMean(
+    small[primary].map(
+      (x, i) =>
+        (x - 0.5 * ((small[otherChannels(primary)[0]][i] as number) + (small[otherChannels(primary)[1]][i] as number))) / Math.max(1e-6, x),
+    ),
+    w,
+    h,
+    1,
+  ).map((purity) => 1 - purity);
+  const greys = grey.filter((_, i) => mask[i]).sort();
+  const usual = greys[greys.length >> 1] ?? 0;
+  const rim = new Uint8Array(w * h);
+  for (let i = 0; i < rim.length; i++) {
+    const grain = (level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1;
+    rim[i] = mask[i] && (texture[i] as number) < TEXTURE + 1.35 * grain && (grey[i] as number) < usual + GREYER ? 0 : 1;
+  }
+  const toRim = distanceTo(rim, w, h);
+  const certain = new Float32Array(w * h);
+  let known = 0;
+  for (let i = 0; i < certain.length; i++)
+    if ((toRim[i] as number) > RIM) {
+      certain[i] = 1;
+      known++;
+    }
+  // Where the screen shows only in slivers its rims must do.
+  if (known < 0.005 * certain.length && count > 0) for (let i = 0; i < certain.length; i++) certain[i] = mask[i] as number;
+  return certain;
+}
 
 /**
  * A clean plate from the plate's own screen pixels: they are kept (averaged over a few pixels, so that grain goes and
@@ -22,23 +88,9 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { width, height } = plate;
   const factor = Math.max(1, Math.round(width / WIDTH));
   const small = shrinkPicture(plate, factor);
-  const n = small.width * small.height;
-  const mask = screenMask(small, primary).mask;
-  const toOther = distanceTo(
-    mask.map((v) => 1 - v),
-    small.width,
-    small.height,
-  );
-  const weight = new Float32Array(n);
-  let known = 0;
-  for (let i = 0; i < n; i++)
-    if ((toOther[i] as number) > RIM) {
-      weight[i] = 1;
-      known++;
-    }
-  // Where the screen shows only in slivers its rims must do.
-  if (known < 0.005 * n) for (let i = 0; i < n; i++) weight[i] = mask[i] as number;
-  if (weight.every((v) => v === 0)) throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
+  const weight = certainScreen(plate, small, factor, primary);
+  if (weight.every((v) => v === 0))
+    throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
   const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height));
   fillIn(channels, weight, small.width, small.height);
   const out = { width, height, r: allocate(width * height), g: allocate(width * height), b: allocate(width * height) };
@@ -48,21 +100,42 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   return out;
 }
 
-/** Mean of the known pixels in 3 × 3 around each known one. */
+/** Mean of the known pixels in 5 × 5 around each known one. */
 function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number): Float32Array {
-  const out = new Float32Array(source.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (weight[i] === 0) continue;
-      let [sum, total] = [0, 0];
-      for (let dy = y > 0 ? -1 : 0; dy <= (y < height - 1 ? 1 : 0); dy++)
-        for (let dx = x > 0 ? -1 : 0; dx <= (x < width - 1 ? 1 : 0); dx++) {
-          const k = weight[i + dy * width + dx] as number;
-          sum += k * (source[i + dy * width + dx] as number);
-          total += k;
-        }
-      out[i] = sum / total;
-    }
-  return out;
+  const sum = boxMean(
+    source.map((v, i) => v * (weight[i] as number)),
+    width,
+    height,
+    2,
+  );
+  const total = boxMean(weight, width, height, 2);
+  return sum.map((v, i) => ((weight[i] as number) > 0 ? v / (total[i] as number) : 0));
+}
+
+/**
+ * A supplied clean plate brought to the plate's exposure: per channel, by the median ratio where the plate shows certain
+ * screen, since lights and lenses drift between the two takes.
+ * @throws RangeError when sizes differ
+ */
+export function suppliedCleanPlate(clean: Picture, plate: Picture, primary: Primary): Picture {
+  if (clean.width !== plate.width || clean.height !== plate.height)
+    throw new RangeError(
+      `The clean plate is ${clean.width}×${clean.height}, the plate ${plate.width}×${plate.height}; supply one of the same size.`,
+    );
+  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const small = shrinkPicture(plate, factor);
+  const other = shrinkPicture(clean, factor);
+  const certain = certainScreen(plate, small, factor, primary);
+  const gain = (c: (typeof CHANNELS)[number]) => {
+    const ratios = small[c]
+      .map((v, i) => v / Math.max(1e-5, other[c][i] as number))
+      .filter((_, i) => certain[i] === 1)
+      .sort();
+    return ratios.length ? (ratios[ratios.length >> 1] as number) : 1;
+  };
+  const brought = (c: (typeof CHANNELS)[number]) => {
+    const k = gain(c);
+    return clean[c].map((v) => v * k);
+  };
+  return { width: clean.width, height: clean.height, r: brought("r"), g: brought("g"), b: brought("b") };
 }

@@ -43,7 +43,8 @@ function enlarged({ data, width, height }: Channel, vertical: boolean): boolean 
   }
   // Where nothing varies nothing can be told.
   const least = (SAMPLES_VARY * lines * length) / 2;
-  const ratio = ([p, q]: number[]) => (Math.max(p as number, q as number) < least ? 1 : Math.min(p as number, q as number) / Math.max(p as number, q as number));
+  const ratio = ([p, q]: number[]) =>
+    Math.max(p as number, q as number) < least ? 1 : Math.min(p as number, q as number) / Math.max(p as number, q as number);
   return ratio(off) < ENLARGED || ratio(pair) < ENLARGED;
 }
 
@@ -67,7 +68,8 @@ function blocking({ data, width, height }: Channel): number {
         const d = vertical ? width : 1;
         // The step itself, less what the slope on both sides explains.
         const inner = Math.abs((data[i] as number) - (data[i - d] as number));
-        const slope = 0.5 * (Math.abs((data[i - d] as number) - (data[i - 2 * d] as number)) + Math.abs((data[i + d] as number) - (data[i] as number)));
+        const slope =
+          0.5 * (Math.abs((data[i - d] as number) - (data[i - 2 * d] as number)) + Math.abs((data[i + d] as number) - (data[i] as number)));
         const phase = (vertical ? y : x) & 7;
         sums[phase]! += inner - slope > 0 ? Math.min(inner - slope, 12) : 0;
         counts[phase]!++;

@@ -51,7 +51,8 @@ function meanHue(sin: number, cos: number): number | null {
  */
 export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rgb, primary: Primary): SubjectReport {
   const { width, height } = picture;
-  const code = (c: Rgb) => rgbToHsv({ r: linearToSrgb(Math.max(0, c.r)), g: linearToSrgb(Math.max(0, c.g)), b: linearToSrgb(Math.max(0, c.b)) });
+  const code = (c: Rgb) =>
+    rgbToHsv({ r: linearToSrgb(Math.max(0, c.r)), g: linearToSrgb(Math.max(0, c.g)), b: linearToSrgb(Math.max(0, c.b)) });
   const screenHsv = code(screen);
   const toOutside = distanceTo(
     subject.map((v) => 1 - v),
@@ -73,7 +74,7 @@ export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rg
       if (!subject[i]) continue;
       const c = { r: picture.r[i] as number, g: picture.g[i] as number, b: picture.b[i] as number };
       lights[count++] = luminance(c);
-        spill += Math.max(0, c[primary] - 0.5 * (c[u] + c[v]));
+      spill += Math.max(0, c[primary] - 0.5 * (c[u] + c[v]));
       const hsv = code(c);
       const chroma = hsv.s * hsv.v;
       const path = (toOutside[i] as number) < rim ? paths.outline : paths.inside;

@@ -33,8 +33,7 @@ export function quantiseBlocks(plane: Float32Array, width: number, height: numbe
   for (let by = 0; by < height; by += N)
     for (let bx = 0; bx < width; bx += N) {
       for (let y = 0; y < N; y++)
-        for (let x = 0; x < N; x++)
-          block[y * N + x] = plane[Math.min(height - 1, by + y) * width + Math.min(width - 1, bx + x)] as number;
+        for (let x = 0; x < N; x++) block[y * N + x] = plane[Math.min(height - 1, by + y) * width + Math.min(width - 1, bx + x)] as number;
       transform(block, freq, false);
       for (let k = 0; k < N * N; k++) {
         const order = Math.floor(k / N) + (k % N);

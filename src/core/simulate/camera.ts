@@ -27,14 +27,28 @@ function subsample(full: Float32Array, width: number, height: number, cw: number
     camera.subsampling === "444"
       ? [[0, 1]]
       : camera.siting === "center"
-        ? [[0, 0.5], [1, 0.5]]
-        : [[-1, 0.25], [0, 0.5], [1, 0.25]];
+        ? [
+            [0, 0.5],
+            [1, 0.5],
+          ]
+        : [
+            [-1, 0.25],
+            [0, 0.5],
+            [1, 0.25],
+          ];
   const down: [number, number][] =
     camera.subsampling !== "420"
       ? [[0, 1]]
       : camera.siting === "topleft"
-        ? [[-1, 0.25], [0, 0.5], [1, 0.25]]
-        : [[0, 0.5], [1, 0.5]];
+        ? [
+            [-1, 0.25],
+            [0, 0.5],
+            [1, 0.25],
+          ]
+        : [
+            [0, 0.5],
+            [1, 0.5],
+          ];
   const sx = camera.subsampling === "444" ? 1 : 2;
   const sy = camera.subsampling === "420" ? 2 : 1;
   for (let y = 0; y < ch; y++)

@@ -8,8 +8,7 @@ function discWeights(diameter: number): { radius: number; weights: Float32Array 
   for (let y = -radius; y <= radius; y++)
     for (let x = -radius; x <= radius; x++) {
       let inside = 0;
-      for (let j = 0; j < 8; j++)
-        for (let i = 0; i < 8; i++) if (Math.hypot(x + (i - 3.5) / 8, y + (j - 3.5) / 8) <= r) inside++;
+      for (let j = 0; j < 8; j++) for (let i = 0; i < 8; i++) if (Math.hypot(x + (i - 3.5) / 8, y + (j - 3.5) / 8) <= r) inside++;
       weights[(y + radius) * side + x + radius] = inside;
       sum += inside;
     }

@@ -1,6 +1,6 @@
 import { luminance } from "../color/hue";
-import { lumaOf } from "../image/luma";
 import { distanceTo } from "../image/distance";
+import { lumaOf } from "../image/luma";
 import { makePicture, type Picture, type Plane } from "../image/plane";
 import type { RawFrame } from "../image/raw-frame";
 import { placePicture } from "../image/resample";
@@ -102,9 +102,7 @@ function weave(first: Float32Array, second: Float32Array, width: number): Float3
 export function shoot(element: Element, stage: Stage, camera: Camera): Shot {
   const full = element.coverage;
   if (element.colour.width !== full.width || element.colour.height !== full.height)
-    throw new RangeError(
-      `Sizes differ: coverage ${full.width}×${full.height}, colour ${element.colour.width}×${element.colour.height}.`,
-    );
+    throw new RangeError(`Sizes differ: coverage ${full.width}×${full.height}, colour ${element.colour.width}×${element.colour.height}.`);
   const light = subjectLight(element);
   const screenLight = light.median * 2 ** stage.screen.level;
   const spill = spillLight(element, stage, screenLight, light.bright);
@@ -133,8 +131,7 @@ export function shoot(element: Element, stage: Stage, camera: Camera): Shot {
   const plate = makePicture(width, height);
   for (const c of NAMES)
     for (let i = 0; i < plate[c].length; i++)
-      plate[c][i] =
-        (colour[c][i] as number) + (onSubject[c][i] as number) + (1 - (coverage.data[i] as number)) * (screen[c][i] as number);
+      plate[c][i] = (colour[c][i] as number) + (onSubject[c][i] as number) + (1 - (coverage.data[i] as number)) * (screen[c][i] as number);
   return {
     plate: record(plate, camera),
     clean: record(empty, { ...camera, seed: (camera.seed % 2147483645) + 1 }),

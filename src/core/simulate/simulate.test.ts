@@ -190,7 +190,8 @@ describe("each term of the stage is measured back by the report", () => {
     const at = [0.12, 0.3, 0.85].map((x) => ({ x, y: 0.25, size: 0.015, colour: { r: 0.7, g: 0.2, b: 0.04 } }));
     const r = report(makeStage({ screen: { markers: at } }));
     expect(r.markers).toHaveLength(3);
-    for (const m of at) expect(r.markers.some((f) => Math.hypot(f.x + f.width / 2 - m.x * 480, f.y + f.height / 2 - m.y * 270) < 4)).toBe(true);
+    for (const m of at)
+      expect(r.markers.some((f) => Math.hypot(f.x + f.width / 2 - m.x * 480, f.y + f.height / 2 - m.y * 270) < 4)).toBe(true);
   });
   it("where the screen ends, within 1 % of the width", () => {
     const r = report(makeStage({ screen: { endsAt: 0.83 } }));
@@ -237,7 +238,9 @@ describe("each term of the stage is measured back by the report", () => {
       const stage = makeStage({ distance, screen: { level: 0 } });
       const { truth } = shoot(element(), stage, noiseless);
       // Truth: mean excess on the solid subject, relative to the screen's own.
-      const k = (stage.screen.colour.g - 0.5 * (stage.screen.colour.r + stage.screen.colour.b)) * (luminance({ r: truth.screen.r[0]!, g: truth.screen.g[0]!, b: truth.screen.b[0]! }) / luminance(stage.screen.colour));
+      const k =
+        (stage.screen.colour.g - 0.5 * (stage.screen.colour.r + stage.screen.colour.b)) *
+        (luminance({ r: truth.screen.r[0]!, g: truth.screen.g[0]!, b: truth.screen.b[0]! }) / luminance(stage.screen.colour));
       let sum = 0;
       let count = 0;
       for (let i = 0; i < truth.coverage.data.length; i++)
@@ -262,7 +265,10 @@ describe("a grid of 104 stages drawn at random", () => {
       const wrinkles = 0.15 * next();
       const level = -1.5 + 2 * next();
       const readNoise = 0.002 + 0.006 * next();
-      const stage = makeStage({ distance: 5, screen: { gradient, angle: 360 * next() - 180, level, wrinkles: { stops: wrinkles, count: 8 + 5 * next() } } });
+      const stage = makeStage({
+        distance: 5,
+        screen: { gradient, angle: 360 * next() - 180, level, wrinkles: { stops: wrinkles, count: 8 + 5 * next() } },
+      });
       const r = report(stage, makeCamera({ bits: 12, readNoise, transfer: "linear", seed: k + 1 }), e);
       off.gradient!.push(Math.abs(r.evenness.gradient.stops - gradient));
       off.wrinkles!.push(Math.abs(r.evenness.wrinkles - wrinkles));

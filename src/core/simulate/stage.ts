@@ -32,7 +32,12 @@ export const screenSchema = z.strictObject({
     .default([]),
   /** The subject's shadow on the screen. */
   shadow: z
-    .strictObject({ x: z.number().min(-1).max(1), y: z.number().min(-1).max(1), blur: z.number().min(0).max(0.2), stops: z.number().min(0).max(6) })
+    .strictObject({
+      x: z.number().min(-1).max(1),
+      y: z.number().min(-1).max(1),
+      blur: z.number().min(0).max(0.2),
+      stops: z.number().min(0).max(6),
+    })
     .nullable()
     .default(null),
   /** Where the screen ends, as a share of the width; 1 for beyond the frame. */

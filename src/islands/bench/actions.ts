@@ -1,11 +1,12 @@
 import { toast } from "sonner";
 import type { Region } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
+import type { Proposal } from "../../core/recipe/auto";
 import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
 import { measureWorker } from "./engine";
-import { complain, keep, look, move, plateFootage, redo, STEPS, type Step, settle, undo, useBench } from "./store";
+import { cleanFootage, complain, keep, look, move, plateFootage, redo, STEPS, type Step, settle, undo, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -32,7 +33,7 @@ export async function addSample(box: Region, more = false): Promise<void> {
     const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
     settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
       ...r,
-      screen: { boxes, colour: sample.colour },
+      screen: { ...r.screen, boxes, colour: sample.colour },
     }));
     if (view.view === "plate" && !recipe.screen.colour) look({ view: "matte" });
   } catch (error) {
@@ -41,15 +42,19 @@ export async function addSample(box: Region, more = false): Promise<void> {
 }
 
 /** Proposes everything from measurement; one undoable change. */
-export async function proposeAll(): Promise<readonly string[]> {
+export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
   const { recipe, view } = state();
   try {
-    const { recipe: proposed, reasons } = await measureWorker().propose(recipe, plateFootage(), view.frame);
+    const {
+      recipe: proposed,
+      reasons,
+      notSolved,
+    } = await measureWorker().propose(recipe, plateFootage(), cleanFootage(recipe), view.frame);
     settle("Plate", "Whole key proposed from measurement", () => proposed);
-    return reasons;
+    return { reasons, notSolved };
   } catch (error) {
     complain(error);
-    return [];
+    return { reasons: [], notSolved: [] };
   }
 }
 
@@ -60,14 +65,17 @@ export function addShape(points: readonly Point[]): void {
   let n = garbage.length + 1;
   while (garbage.some((s) => s.id === `garbage-${n}`)) n++;
   const shape: Shape = { id: `garbage-${n}`, name: `Garbage ${n}`, points: [...points], out: "outside", soft: 6 };
-  settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({ ...r, bounds: { garbage: [...r.bounds.garbage, shape] } }));
+  settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({
+    ...r,
+    bounds: { ...r.bounds, garbage: [...r.bounds.garbage, shape] },
+  }));
   useBench.setState({ selectedShape: shape.id });
 }
 
 export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {
   const apply = (r: Recipe): Recipe => ({
     ...r,
-    bounds: { garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) },
+    bounds: { ...r.bounds, garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) },
   });
   if (settled) settle("Bounds", what, apply);
   else move(apply);
@@ -76,7 +84,10 @@ export function changeShape(id: string, change: Partial<Shape>, settled: boolean
 export function removeShape(id: string): void {
   const shape = state().recipe.bounds.garbage.find((s) => s.id === id);
   if (!shape) return;
-  settle("Bounds", `${shape.name} removed`, (r) => ({ ...r, bounds: { garbage: r.bounds.garbage.filter((s) => s.id !== id) } }));
+  settle("Bounds", `${shape.name} removed`, (r) => ({
+    ...r,
+    bounds: { ...r.bounds, garbage: r.bounds.garbage.filter((s) => s.id !== id) },
+  }));
   useBench.setState({ selectedShape: null });
 }
 
@@ -97,6 +108,16 @@ const STEP_VIEW: Partial<Record<Step, ReturnType<typeof state>["view"]["view"]>>
 export function goToStep(step: Step): void {
   clearTool();
   look({ step, view: STEP_VIEW[step] ?? state().view.view });
+}
+
+/** Brings a place of the frame into view, with some room around it; the whole frame without a place. */
+export function flyTo(place: Region | null): void {
+  if (!place) return look({ zoom: 0 });
+  const { width, height } = state().shot.plate.info;
+  const room = 2.5 * Math.max(place.width, (place.height * width) / height, width / 16);
+  // The viewer is about 760 px wide at the smallest window that is supported.
+  const zoom = Math.min(8, Math.max(0.25, 760 / room));
+  look({ zoom, centerX: place.x + place.width / 2, centerY: place.y + place.height / 2 });
 }
 
 export function goToFrame(frame: number): void {

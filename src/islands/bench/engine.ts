@@ -1,6 +1,16 @@
 import * as Comlink from "comlink";
 import type { DrawRequest, KeyWorkerApi, View } from "../../workers/key-worker";
-import { backgroundFootage, complain, figuresMeasured, keepExact, plateFootage, type Step, shownRecipe, useBench } from "./store";
+import {
+  backgroundFootage,
+  cleanFootage,
+  complain,
+  figuresMeasured,
+  keepExact,
+  plateFootage,
+  type Step,
+  shownRecipe,
+  useBench,
+} from "./store";
 
 const start = () => Comlink.wrap<KeyWorkerApi>(new Worker(new URL("../../workers/key-worker.ts", import.meta.url), { type: "module" }));
 
@@ -46,6 +56,7 @@ function drawRequest(hand: boolean): DrawRequest | null {
   return {
     recipe,
     plate: plateFootage(),
+    clean: cleanFootage(recipe),
     background: backgroundFootage(recipe),
     frame: s.view.frame,
     view: s.view.view,
@@ -89,7 +100,12 @@ async function drawWipe(request: DrawRequest) {
   const { wipe, versions } = useBench.getState();
   const version = wipe && versions.find((v) => v.id === wipe.versionId);
   if (!version) return null;
-  return drawWorker().draw({ ...request, recipe: version.recipe, background: backgroundFootage(version.recipe) });
+  return drawWorker().draw({
+    ...request,
+    recipe: version.recipe,
+    clean: cleanFootage(version.recipe),
+    background: backgroundFootage(version.recipe),
+  });
 }
 
 // --- Measuring ----------------------------------------------------------------------------------------------------
@@ -122,7 +138,13 @@ async function measureLoop(): Promise<void> {
     const { width } = s.shot.plate.info;
     try {
       const shownNow = live ?? recipe;
-      const figures = await measureWorker().measure(shownNow, plateFootage(), view.frame, live ? Math.max(1, Math.ceil(width / 480)) : 1);
+      const figures = await measureWorker().measure(
+        shownNow,
+        plateFootage(),
+        cleanFootage(shownNow),
+        view.frame,
+        live ? Math.max(1, Math.ceil(width / 480)) : 1,
+      );
       const now = useBench.getState();
       if (shownRecipe(now) === shownNow && now.view.frame === view.frame) {
         useBench.setState({ figures, exact: live === null });
@@ -146,6 +168,7 @@ async function drawThumbs(): Promise<void> {
     const drawn = await measureWorker().draw({
       recipe: s.recipe,
       plate: plateFootage(),
+      clean: cleanFootage(s.recipe),
       background: backgroundFootage(s.recipe),
       frame: s.view.frame,
       view,
@@ -165,7 +188,7 @@ export async function proveShot(): Promise<void> {
   useBench.setState({ proof: { recipe, frames: [], total: frames } });
   const reduce = Math.max(1, Math.ceil(width / 640));
   for (let frame = 1; frame <= frames; frame++) {
-    const measured = await measureWorker().measure(recipe, plateFootage(), frame, reduce);
+    const measured = await measureWorker().measure(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
     const { proof, recipe: current } = useBench.getState();
     if (mine !== sweep || current !== recipe || !proof || !measured) return;
     useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, ...measured }] } });

@@ -97,6 +97,13 @@ export function backgroundFootage(recipe: Recipe): Footage | null {
   return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
 }
 
+/** The clean plate that a recipe was given, as the workers need to know it. */
+export function cleanFootage(recipe: Recipe): Footage | null {
+  if (recipe.screen.clean !== "supplied") return null;
+  const found = get().media.find((m) => m.id === recipe.screen.cleanPlate);
+  return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
+}
+
 /** The recipe to draw: the one in the hand, or the settled one. */
 export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
 

@@ -1,26 +1,25 @@
 import { Plus, Trash2 } from "lucide-react";
-import { type ComponentType, useState } from "react";
-import { encodeWith, TRANSFERS } from "../../core/color/transfer";
-import { MATRICES, RANGES } from "../../core/color/ycbcr";
-import { chromaFormat, type Media } from "../../core/documents/media-info";
-import { SITINGS } from "../../core/image/raw-frame";
-import type { Pass, Recipe } from "../../core/recipe/schema";
+import type { ComponentType } from "react";
+import { encodeWith } from "../../core/color/transfer";
+import type { Media } from "../../core/documents/media-info";
+import { type Pass, PULL_METHODS, type Recipe } from "../../core/recipe/schema";
 import { FITS } from "../../core/scene/fit";
 import { describeColour } from "../../core/screen/find";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
-import type { PlateReport } from "../../core/screen/report";
-import { SPILL_LIMITS } from "../../core/spill/limit";
+import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../../core/spill/limit";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
-import { bytes, percent, whole } from "../ui/format";
+import { percent, whole } from "../ui/format";
 import { ImportMedia } from "../ui/import-media";
 import { Select } from "../ui/select";
-import { changeShape, goToFrame, proposeAll, removeShape, withPass } from "./actions";
+import { Switch } from "../ui/switch";
+import { changeShape, goToFrame, removeShape, withPass } from "./actions";
 import { DeliverPanel } from "./deliver";
-import { measureWorker, proveShot } from "./engine";
-import { depthName, rateName } from "./facts";
+import { proveShot } from "./engine";
+import { Facts, Section } from "./facts";
 import { MatteHistogram } from "./histogram";
-import { complain, look, move, plateFootage, refreshMedia, type Step, settle, shownRecipe, useBench } from "./store";
+import { PlatePanel } from "./plate-panel";
+import { complain, look, move, refreshMedia, type Step, settle, shownRecipe, useBench } from "./store";
 
 const INTRO: Record<Step, string> = {
   Plate: "What was filmed, and how its file is read.",
@@ -63,140 +62,6 @@ export function Tuner() {
   );
 }
 
-function Facts({ rows }: { rows: readonly (readonly [string, string])[] }) {
-  return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">
-      {rows.map(([k, v]) => (
-        <div key={k} className="contents">
-          <dt className="text-faint">{k}</dt>
-          <dd className="figure text-right break-words">{v}</dd>
-        </div>
-      ))}
-    </dl>
-  );
-}
-
-function Section({ title, children }: { title: string; children: React.ReactNode }) {
-  return (
-    <section className="mt-4 border-t border-line pt-3">
-      <h3 className="mb-1.5 font-semibold">{title}</h3>
-      {children}
-    </section>
-  );
-}
-
-const READING_NAMES: Record<string, string> = {
-  srgb: "sRGB",
-  bt709: "BT.709",
-  gamma22: "gamma 2.2",
-  linear: "linear",
-  bt601: "BT.601",
-  bt2020: "BT.2020",
-  limited: "limited",
-  full: "full",
-  left: "left",
-  center: "centre",
-  topleft: "top left",
-};
-
-function PlatePanel() {
-  const shot = useBench((s) => s.shot);
-  const recipe = useBench((s) => s.recipe);
-  const frame = useBench((s) => s.view.frame);
-  const [reasons, setReasons] = useState<readonly string[]>([]);
-  const [report, setReport] = useState<PlateReport | null>(null);
-  const { info, name } = shot.plate;
-  const override = <K extends "transfer" | "matrix" | "range" | "siting">(
-    key: K,
-    label: string,
-    values: readonly NonNullable<Recipe["plate"][K]>[],
-  ) => {
-    const own = `${READING_NAMES[info.reading[key]]} (${info.stated[key] ? "file" : "assumed"})`;
-    return (
-      <Select
-        label={label}
-        value={(recipe.plate[key] ?? "file") as string}
-        choices={[["file", own], ...values.map((v) => [v as string, READING_NAMES[v as string] ?? (v as string)] as const)]}
-        onChange={(v) => {
-          const { [key]: _, ...rest } = recipe.plate;
-          settle("Plate", `${label}: ${v === "file" ? "as the file says" : READING_NAMES[v]}`, (r) => ({
-            ...r,
-            plate: v === "file" ? rest : { ...r.plate, [key]: v },
-          }));
-        }}
-      />
-    );
-  };
-  return (
-    <>
-      <Button look="accent" className="w-full" onClick={async () => setReasons(await proposeAll())}>
-        Propose the whole key
-      </Button>
-      {reasons.length > 0 && (
-        <ul className="mt-2 space-y-1.5 text-soft" data-testid="reasons">
-          {reasons.map((r) => (
-            <li key={r}>{r}</li>
-          ))}
-        </ul>
-      )}
-      <Section title="File">
-        <Facts
-          rows={[
-            ["name", name],
-            ["size", `${info.width}×${info.height} px`],
-            ["frames", `${info.frames} · ${rateName(info)}`],
-            ["codec", `${info.codec} in ${info.format}`],
-            ["samples", `${chromaFormat(info)} · ${depthName(info)}`],
-            ["pixel aspect", info.pixelAspect.toFixed(3)],
-            ["fields", info.fieldOrder],
-            ["timecode", info.timecode ?? "none"],
-            ["sound", info.audio ? `${info.audio.codec} · ${info.audio.channels} ch` : "none"],
-            ["bytes", bytes(shot.plate.bytes)],
-          ]}
-        />
-        {info.warning && <p className="mt-2 rounded bg-raised p-2">{info.warning}</p>}
-      </Section>
-      <Section title="Read as">
-        {override("transfer", "Curve", TRANSFERS)}
-        {info.layout.kind === "ycbcr" && (
-          <>
-            {override("matrix", "Matrix", MATRICES)}
-            {override("range", "Range", RANGES)}
-            {override("siting", "Chroma siting", SITINGS)}
-          </>
-        )}
-      </Section>
-      <Section title="Report">
-        {report ? (
-          <>
-            <Facts
-              rows={[
-                ["screen", `${PRIMARY_NAME[report.screen.primary]}, hue ${report.screen.hue.toFixed(0)}°`],
-                ["share of frame", percent(report.screen.share, 0)],
-                ["level", `${report.screen.level.toFixed(0)} % BT.709`],
-                ["evenness", `±${report.evenness.deviation.toFixed(2)} st`],
-                ["p5 to p95", `${report.evenness.spread.toFixed(2)} st`],
-                ["noise", `${Math.max(report.noise.r, report.noise.g, report.noise.b).toFixed(2)} %`],
-              ]}
-            />
-            <ul className="mt-2 space-y-2">
-              {report.findings.map((f) => (
-                <li key={f.what} className="rounded bg-raised p-2">
-                  <span className="figure">{f.figure}</span> {f.what}. <span className="text-soft">{f.remedy}.</span>
-                </li>
-              ))}
-            </ul>
-          </>
-        ) : (
-          <Button onClick={() => measureWorker().report(recipe, plateFootage(), frame, { chromaFormat: chromaFormat(info), pixelAspect: info.pixelAspect }).then(setReport, complain)}>
-            Measure the plate
-          </Button>
-        )}
-      </Section>
-    </>
-  );
-}
-
 function ScreenPanel() {
   const recipe = useBench((s) => s.recipe);
   const tool = useBench((s) => s.tool);
@@ -235,6 +100,7 @@ function ScreenPanel() {
               ["sampled", boxes.length ? boxes.map((b) => `${b.width}×${b.height} px, frame ${b.frame}`).join("; ") : "typed"],
             ]}
           />
+          <CleanPlate />
           <p className="mt-3 text-faint">
             About 40 % is common practice for the screen's level. Evenness matters more than the exact level.
           </p>
@@ -245,6 +111,69 @@ function ScreenPanel() {
         </p>
       )}
     </>
+  );
+}
+
+const CLEAN_NAMES = { none: "one colour", synthesised: "its own pixels", supplied: "a clean plate" } as const;
+
+/** What the pull reads the screen from, and the levelled plate that follows from it. */
+function CleanPlate() {
+  const { clean, cleanPlate } = useBench((s) => s.recipe.screen);
+  const plate = useBench((s) => s.shot.plate);
+  const media = useBench((s) => s.media);
+  const fitting = media.filter((m) => m.id !== plate.id && m.info.width === plate.info.width && m.info.height === plate.info.height);
+  const choose = (id: string | null, from: Recipe["screen"]["clean"], what: string) =>
+    settle("Screen", what, (r) => ({ ...r, screen: { ...r.screen, clean: from, cleanPlate: id } }));
+  return (
+    <Section title="Clean plate">
+      <Select
+        label="Read the screen from"
+        value={clean === "supplied" && cleanPlate ? cleanPlate : clean}
+        choices={[["none", CLEAN_NAMES.none], ["synthesised", CLEAN_NAMES.synthesised], ...fitting.map((m) => [m.id, m.name] as const)]}
+        onChange={(v) =>
+          v === "none" || v === "synthesised"
+            ? choose(null, v, `Screen read from ${CLEAN_NAMES[v]}`)
+            : choose(v, "supplied", `Clean plate: ${media.find((m) => m.id === v)?.name ?? ""}`)
+        }
+      />
+      <ImportMedia
+        label={
+          <>
+            <Plus size={14} /> Bring in a clean plate
+          </>
+        }
+        onDone={async (m) => {
+          await refreshMedia();
+          if (m.info.width !== plate.info.width || m.info.height !== plate.info.height)
+            complain(
+              new Error(
+                `${m.name} is ${m.info.width}×${m.info.height}, the plate ${plate.info.width}×${plate.info.height}: a clean plate must be of the same size.`,
+              ),
+            );
+          else choose(m.id, "supplied", `Clean plate: ${m.name}`);
+        }}
+      />
+      {clean !== "none" && (
+        <>
+          <RecipeControl
+            label="Level the plate"
+            step="Screen"
+            initial={100}
+            hint="How far the levelled plate's screen is brought to the sampled colour. The picture itself keeps its own pixels."
+            get={(r) => r.screen.level}
+            put={(r, level) => ({ ...r, screen: { ...r.screen, level } })}
+          />
+          <div className="mt-1 flex gap-2">
+            <Button className="grow" onClick={() => look({ view: "cleanPlate" })}>
+              Clean plate
+            </Button>
+            <Button className="grow" onClick={() => look({ view: "levelled" })}>
+              Levelled plate
+            </Button>
+          </div>
+        </>
+      )}
+    </Section>
   );
 }
 
@@ -321,45 +250,137 @@ function BoundsPanel() {
           <p className="mt-2 text-faint">Drag corners. Double-click the line to add one, a corner to remove it.</p>
         </div>
       )}
+      <AutomaticBounds />
     </>
   );
 }
 
-/** A control of the pass: percent on the panel, a fraction in the recipe. */
-function PassControl(props: {
+type AutoBounds = Pass["matte"]["bounds"];
+
+/** Bounds that follow the subject without keyframes, and what lies beyond the screen. */
+function AutomaticBounds() {
+  const on = useBench((s) => (s.recipe.passes[0] as Pass).matte.bounds.on);
+  const beyond = useBench((s) => s.recipe.bounds.beyond);
+  const put = (p: Pass, change: Partial<AutoBounds>): Pass => ({ ...p, matte: { ...p.matte, bounds: { ...p.matte.bounds, ...change } } });
+  const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
+    <PassControl
+      label={label}
+      step="Bounds"
+      unit="px"
+      factor={1}
+      max={max}
+      initial={initial}
+      hint={hint}
+      get={(p) => p.matte.bounds[key]}
+      put={(p, v) => put(p, { [key]: v })}
+    />
+  );
+  return (
+    <Section title="Automatic">
+      <Switch
+        label="Beyond the screen is out"
+        checked={beyond}
+        onChange={(v) =>
+          settle("Bounds", v ? "Beyond the screen thrown away" : "Beyond the screen kept", (r) => ({
+            ...r,
+            bounds: { ...r.bounds, beyond: v },
+          }))
+        }
+      />
+      <Switch
+        label="Follow the subject"
+        checked={on}
+        onChange={(v) => settle("Bounds", v ? "Automatic bounds on" : "Automatic bounds off", (r) => withPass(r, (p) => put(p, { on: v })))}
+      />
+      {on && (
+        <>
+          <PassControl
+            label="Out under"
+            step="Bounds"
+            initial={6}
+            hint="A matte under this is empty, once it lies clear of anything above it."
+            get={(p) => p.matte.bounds.outLevel}
+            put={(p, v) => put(p, { outLevel: v })}
+          />
+          {px("Grow", "grow", 6, 60, "How far out the subject's surroundings are kept.")}
+          <PassControl
+            label="In over"
+            step="Bounds"
+            initial={80}
+            hint="A matte over this is solid, once nothing softer lies near. Strands stay as they are."
+            get={(p) => p.matte.bounds.inLevel}
+            put={(p, v) => put(p, { inLevel: v })}
+          />
+          {px("Shrink", "shrink", 6, 60, "How far inside the outline the subject is held solid.")}
+          {px("Soft edge", "soft", 3, 30, "Width of both edges.")}
+          <PassControl
+            label="Drop specks under"
+            step="Bounds"
+            unit="px²"
+            factor={1}
+            max={400}
+            nudge={1}
+            initial={12}
+            hint="Islands and lone pinholes up to this area go."
+            get={(p) => p.matte.bounds.specks}
+            put={(p, v) => put(p, { specks: v })}
+          />
+          <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
+            Show in, out and undecided
+          </Button>
+        </>
+      )}
+    </Section>
+  );
+}
+
+/** A number of the recipe as a control; `factor` is what the panel shows for 1 in the recipe. */
+function RecipeControl(props: {
   label: string;
   step: Step;
   hint?: string;
   initial: number;
   min?: number;
   max?: number;
-  get: (p: Pass) => number;
-  put: (p: Pass, v: number) => Pass;
-  disabled?: boolean;
+  unit?: string;
+  factor?: number;
+  nudge?: number;
+  get: (r: Recipe) => number;
+  put: (r: Recipe, v: number) => Recipe;
 }) {
-  const { label, step, hint, initial, min = 0, max = 100, get, put, disabled } = props;
-  const value = useBench((s) => 100 * get(shownRecipe(s).passes[0] as Pass));
-  const settled = useBench((s) => 100 * get(s.recipe.passes[0] as Pass));
-  const change = (v: number) => (r: Recipe) => withPass(r, (p) => put(p, v / 100));
+  const { label, step, hint, initial, min = 0, max = 100, unit = "%", factor = 100, nudge = 0.1, get, put } = props;
+  const value = useBench((s) => factor * get(shownRecipe(s)));
+  const settled = useBench((s) => factor * get(s.recipe));
+  const change = (v: number) => (r: Recipe) => put(r, v / factor);
   return (
     <Control
       label={label}
       value={value}
       min={min}
       max={max}
-      step={0.1}
-      unit="%"
+      step={nudge}
+      unit={unit}
       initial={initial}
       {...(hint ? { hint } : {})}
-      disabled={disabled ?? false}
       onMove={(v) => move(change(v))}
       onSettle={(v) =>
         Math.abs(v - settled) > 1e-9
-          ? settle(step, `${label} ${settled.toFixed(1)} → ${v.toFixed(1)} %`, change(v))
+          ? settle(step, `${label} ${settled.toFixed(1)} → ${v.toFixed(1)} ${unit}`, change(v))
           : useBench.setState({ live: null })
       }
     />
   );
+}
+
+type RecipeControlProps = Parameters<typeof RecipeControl>[0];
+
+/** A number of the pass as a control. */
+function PassControl({
+  get,
+  put,
+  ...rest
+}: Omit<RecipeControlProps, "get" | "put"> & { get: (p: Pass) => number; put: (p: Pass, v: number) => Pass }) {
+  return <RecipeControl {...rest} get={(r) => get(r.passes[0] as Pass)} put={(r, v) => withPass(r, (p) => put(p, v))} />;
 }
 
 function NeedsScreen() {
@@ -367,19 +388,27 @@ function NeedsScreen() {
   return none ? <p className="mb-2 rounded-md bg-raised p-2.5 text-soft">Sample the screen first: there is no matte yet.</p> : null;
 }
 
+const METHOD_NAMES = { "colour-difference": "colour difference", "subject-difference": "subject-aware difference" } as const;
+
 function PullPanel() {
+  const method = useBench((s) => (s.recipe.passes[0] as Pass).pull.method);
+  const chroma = useBench((s) => s.recipe.prepare.chroma);
+  const layout = useBench((s) => s.shot.plate.info.layout);
   const colour = useBench((s) => s.recipe.screen.colour);
   const others = colour ? { r: "green", g: "red", b: "red" }[screenPrimary(colour)] : "red";
   const soft = useBench((s) => s.figures?.softBand ?? null);
   return (
     <>
       <NeedsScreen />
-      <Facts
-        rows={[
-          ["method", "colour difference"],
-          ["soft band", soft === null ? "–" : percent(soft)],
-        ]}
+      <Select
+        label="Method"
+        value={method}
+        choices={PULL_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
+        onChange={(v) =>
+          settle("Pull", `Method: ${METHOD_NAMES[v]}`, (r) => withPass(r, (p) => ({ ...p, pull: { ...p.pull, method: v } })))
+        }
       />
+      <Facts rows={[["soft band", soft === null ? "–" : percent(soft)]]} />
       <div className="mt-2">
         <PassControl
           label={`Weight on ${others}`}
@@ -394,6 +423,31 @@ function PullPanel() {
         Something close to the screen's colour? Shift the weight until it reads grey in the pull, then lower the white point; about 30–35 %
         in a hard case is common practice.
       </p>
+      <Section title="The matte's own copy">
+        {layout.kind === "ycbcr" && layout.subsampling !== "444" && (
+          <Switch
+            label="Rebuild chroma along luma"
+            checked={chroma}
+            onChange={(v) =>
+              settle("Pull", v ? "Chroma rebuilt along luma" : "Chroma as stored", (r) => ({ ...r, prepare: { ...r.prepare, chroma: v } }))
+            }
+          />
+        )}
+        <RecipeControl
+          label="Blur for the key"
+          step="Pull"
+          unit="px"
+          factor={1}
+          max={5}
+          initial={0}
+          hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
+          get={(r) => r.prepare.blur}
+          put={(r, blur) => ({ ...r, prepare: { ...r.prepare, blur } })}
+        />
+        <Button className="mt-1 w-full" onClick={() => look({ view: "prepared" })}>
+          Show the copy
+        </Button>
+      </Section>
     </>
   );
 }
@@ -411,7 +465,7 @@ function MattePanel() {
         initial={100}
         min={2}
         get={(p) => p.matte.white}
-        put={(p, white) => ({ ...p, matte: { black: Math.min(p.matte.black, Math.max(0, white - 0.01)), white } })}
+        put={(p, white) => ({ ...p, matte: { ...p.matte, black: Math.min(p.matte.black, Math.max(0, white - 0.01)), white } })}
         hint="The matte level mapped to 1. Lower it to close holes."
       />
       <PassControl
@@ -420,8 +474,31 @@ function MattePanel() {
         initial={0}
         max={98}
         get={(p) => p.matte.black}
-        put={(p, black) => ({ ...p, matte: { black, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) } })}
+        put={(p, black) => ({ ...p, matte: { ...p.matte, black, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) } })}
         hint="The matte level mapped to 0. Raise it to clear residue."
+      />
+      <PassControl
+        label="Edge position"
+        step="Matte"
+        unit="px"
+        factor={1}
+        min={-10}
+        max={10}
+        initial={0}
+        hint="Shrinks (−) or grows (+) the edge. 0.5 to 1 px inwards for a fringe is common practice."
+        get={(p) => p.matte.shift}
+        put={(p, v) => ({ ...p, matte: { ...p.matte, shift: v } })}
+      />
+      <PassControl
+        label="Edge softness"
+        step="Matte"
+        unit="px"
+        factor={1}
+        max={10}
+        initial={0}
+        hint="Strong bounds leave a hard edge; 0.5 to 1 px gives it back its softness (common practice)."
+        get={(p) => p.matte.soften}
+        put={(p, v) => ({ ...p, matte: { ...p.matte, soften: v } })}
       />
       <div className="mt-2">
         <Facts
@@ -440,7 +517,10 @@ function MattePanel() {
   );
 }
 
+const REPLACEMENT_NAMES = { nothing: "nothing", neutral: "neutral, same luminance" } as const;
+
 function SpillPanel() {
+  const replace = useBench((s) => (s.recipe.passes[0] as Pass).spill.replace);
   const limit = useBench((s) => (s.recipe.passes[0] as Pass).spill.limit);
   const spill = useBench((s) => s.figures?.spill ?? null);
   return (
@@ -463,6 +543,37 @@ function SpillPanel() {
         onChange={(v) =>
           settle("Spill", `Limit: ${v} of the other channels`, (r) => withPass(r, (p) => ({ ...p, spill: { ...p.spill, limit: v } })))
         }
+      />
+      <Select
+        label="Put back"
+        value={replace}
+        choices={SPILL_REPLACEMENTS.map((v) => [v, REPLACEMENT_NAMES[v]] as const)}
+        onChange={(v) =>
+          settle("Spill", `Put back: ${REPLACEMENT_NAMES[v]}`, (r) => withPass(r, (p) => ({ ...p, spill: { ...p.spill, replace: v } })))
+        }
+      />
+      {(["reachWarm", "reachCool"] as const).map((key) => (
+        <PassControl
+          key={key}
+          label={key === "reachWarm" ? "Reach to the warm side" : "Reach to the cool side"}
+          step="Spill"
+          unit="°"
+          factor={1}
+          max={180}
+          nudge={1}
+          initial={180}
+          hint="Hues this far from the screen's count as spill; 180° counts all. Skin lies about 100° to the warm side of green, spill on skin about 40° (common practice)."
+          get={(p) => p.spill[key]}
+          put={(p, v) => ({ ...p, spill: { ...p.spill, [key]: v } })}
+        />
+      ))}
+      <PassControl
+        label="Protect near-screen colours"
+        step="Spill"
+        initial={0}
+        hint="Surfaces that have the screen's hue themselves, such as green cloth, keep it."
+        get={(p) => p.spill.protect}
+        put={(p, protect) => ({ ...p, spill: { ...p.spill, protect } })}
       />
       <div className="mt-2">
         <Facts rows={[["taken from the subject", spill === null ? "–" : percent(spill)]]} />

@@ -5,7 +5,7 @@ import { percent } from "../ui/format";
 import { addSample, clearTool } from "./actions";
 import { measureWorker, setWindow } from "./engine";
 import { ShapeLayer } from "./shapes";
-import { backgroundFootage, look, plateFootage, shownRecipe, useBench } from "./store";
+import { backgroundFootage, cleanFootage, look, plateFootage, shownRecipe, useBench } from "./store";
 
 /** Least and most screen pixels for a frame pixel. */
 export const MOST_ZOOM = 16;
@@ -234,7 +234,7 @@ function requestProbe(x: number, y: number): void {
       const recipe = shownRecipe(s);
       try {
         const probe = await measureWorker().probe(
-          { recipe, plate: plateFootage(), background: backgroundFootage(recipe), frame: s.view.frame },
+          { recipe, plate: plateFootage(), clean: cleanFootage(recipe), background: backgroundFootage(recipe), frame: s.view.frame },
           px,
           py,
           s.probeSize,

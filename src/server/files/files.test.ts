@@ -26,7 +26,10 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 describe("permitted paths", () => {
   it("takes a file inside", () => expect(permittedPath(path.join(folder, "open", "a.png"))).toMatch(/a\.png$/));
-  it.each(["secret.png", "open/../secret.png", "open/link.png", "open-not/b.png", "open/none.png", "open/a.png\0.png"])("refuses %j", (name) => expect(() => permittedPath(`${folder}/${name}`)).toThrow(/permitted folder|zero byte/));
+  it.each(["secret.png", "open/../secret.png", "open/link.png", "open-not/b.png", "open/none.png", "open/a.png\0.png"])(
+    "refuses %j",
+    (name) => expect(() => permittedPath(`${folder}/${name}`)).toThrow(/permitted folder|zero byte/),
+  );
   it("does not tell whether a file outside exists", () => {
     const say = (p: string) => {
       try {
@@ -40,7 +43,13 @@ describe("permitted paths", () => {
 });
 
 describe("names", () => {
-  it.each([["../../x.png", "x.png"], ["C:\\tmp\\y.mov", "y.mov"], ["a\u0000b\n.png", "ab.png"], ["", "untitled"], ["..", ".."]])("%j becomes %j", (typed, clean) => expect(cleanName(typed)).toBe(clean));
+  it.each([
+    ["../../x.png", "x.png"],
+    ["C:\\tmp\\y.mov", "y.mov"],
+    ["a\u0000b\n.png", "ab.png"],
+    ["", "untitled"],
+    ["..", ".."],
+  ])("%j becomes %j", (typed, clean) => expect(cleanName(typed)).toBe(clean));
 });
 
 describe("writeAside", () => {
@@ -55,7 +64,10 @@ describe("writeAside", () => {
 });
 
 describe("complaints", () => {
-  it("says what to do about a full disk", () => expect(asComplaint(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(/disk is full; nothing was lost.*Free some space/));
+  it("says what to do about a full disk", () =>
+    expect(asComplaint(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(
+      /disk is full; nothing was lost.*Free some space/,
+    ));
   it("keeps what is inside the server to itself", () => expect(asComplaint(new Error("secret detail")).message).not.toMatch(/secret/));
 });
 
@@ -63,8 +75,16 @@ describe("the database", () => {
   it("opens twice, brings itself up to date, and holds foreign keys", () => {
     const file = path.join(folder, "t.db");
     const db = openDatabase(file);
-    db.insert(media).values({ id: "a".repeat(64), name: "n", bytes: 1, file: "f", info: {}, createdAt: 1 }).run();
-    expect(() => db.$client.prepare("insert into shots (job_id, name, plate_id, recipe, view, created_at, updated_at) values (9, 'x', 'none', '{}', '{}', 1, 1)").run()).toThrow(/FOREIGN KEY/);
+    db.insert(media)
+      .values({ id: "a".repeat(64), name: "n", bytes: 1, file: "f", info: {}, createdAt: 1 })
+      .run();
+    expect(() =>
+      db.$client
+        .prepare(
+          "insert into shots (job_id, name, plate_id, recipe, view, created_at, updated_at) values (9, 'x', 'none', '{}', '{}', 1, 1)",
+        )
+        .run(),
+    ).toThrow(/FOREIGN KEY/);
     db.$client.close();
     const again = openDatabase(file);
     expect(again.select().from(media).all()).toHaveLength(1);
@@ -78,8 +98,29 @@ describe("shots", () => {
   it("save changes in one transaction, in order, and refuse an old revision", async () => {
     const { createJob, createShot, getShot, keepVersion, saveChange, completeEntry, renameVersion, listLog } = await import("../shots");
     const { database } = await import("../db/open");
-    const info = { kind: "still", format: "png", codec: "png", width: 4, height: 4, frames: 1, firstNumber: 1, rate: null, pixelFormat: "rgb", layout: { kind: "rgb", bits: 8, alpha: false }, reading: { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" }, stated: { transfer: false, matrix: true, range: true, siting: true }, pixelAspect: 1, fieldOrder: "progressive", timecode: null, audio: null, warning: null };
-    database().insert(media).values({ id: "b".repeat(64), name: "p.png", bytes: 1, file: "p.png", info, createdAt: 1 }).run();
+    const info = {
+      kind: "still",
+      format: "png",
+      codec: "png",
+      width: 4,
+      height: 4,
+      frames: 1,
+      firstNumber: 1,
+      rate: null,
+      pixelFormat: "rgb",
+      layout: { kind: "rgb", bits: 8, alpha: false },
+      reading: { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" },
+      stated: { transfer: false, matrix: true, range: true, siting: true },
+      pixelAspect: 1,
+      fieldOrder: "progressive",
+      timecode: null,
+      audio: null,
+      warning: null,
+    };
+    database()
+      .insert(media)
+      .values({ id: "b".repeat(64), name: "p.png", bytes: 1, file: "p.png", info, createdAt: 1 })
+      .run();
     const id = createShot(createJob("J"), "S", "b".repeat(64));
     const entry = { frame: 1, step: "Matte", what: "White point 100 → 80 %", before: null };
     const saved = saveChange(id, { recipe: defaultRecipe(), revision: 0, entry });

@@ -159,10 +159,19 @@ async function work(id: number): Promise<void> {
     const shot = db.select().from(shots).where(eq(shots.id, r.shotId)).get();
     if (!shot) throw new Complaint(404, "The shot of this delivery is gone.", "");
     const { file, info } = getMedia(shot.plateId);
+    const cleanId = recipe.screen.clean === "supplied" ? recipe.screen.cleanPlate : null;
+    const clean = cleanId ? getMedia(cleanId) : null;
     const todo = missingFrames(id, settings);
     const tasks: RenderTask[] = [];
     for (let i = 0; i < todo.length; i += CHUNK)
-      tasks.push({ deliveryId: id, recipe, plate: { file, info }, settings, frames: todo.slice(i, i + CHUNK) });
+      tasks.push({
+        deliveryId: id,
+        recipe,
+        plate: { file, info },
+        clean: clean && { file: clean.file, info: clean.info },
+        settings,
+        frames: todo.slice(i, i + CHUNK),
+      });
     await Promise.all(
       tasks.map(async (task) => {
         await threads().run(task, { signal: stop.signal });

@@ -12,6 +12,7 @@ export interface RenderTask {
   readonly deliveryId: number;
   readonly recipe: Recipe;
   readonly plate: Footage;
+  readonly clean: Footage | null;
   readonly settings: DeliverySettings;
   readonly frames: readonly number[];
 }
@@ -19,7 +20,7 @@ export interface RenderTask {
 /** Runs in a server thread. Errors cross threads as plain ones that keep what to do about them. */
 export default async function renderFrames(task: RenderTask): Promise<void> {
   try {
-    const renderer = new Renderer(task.recipe, task.plate);
+    const renderer = new Renderer(task.recipe, task.plate, undefined, task.clean ?? undefined);
     for (const frame of task.frames) {
       const { foreground } = await renderer.render(frame, ["foreground"]);
       const picture = foreground as Picture;

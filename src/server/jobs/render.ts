@@ -1,6 +1,6 @@
 import type { MediaInfo } from "../../core/documents/media-info";
 import { decodeRawFrame } from "../../core/image/raw-frame";
-import { type Evaluation, evaluate, type OutputName, type Source, type Sources } from "../../core/recipe/evaluate";
+import { type Evaluation, evaluate, type OutputName, plateSource, type Source, type Sources } from "../../core/recipe/evaluate";
 import { plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { StepCache } from "../../core/recipe/step-cache";
@@ -20,26 +20,37 @@ export class Renderer {
   private readonly cache = new StepCache(512 * 1024 * 1024);
   private readonly plate: FrameReader;
   private readonly background: FrameReader | undefined;
+  private readonly clean: FrameReader | undefined;
+  private heldClean: Source | undefined;
   private held: { frame: number; source: Source } | undefined;
 
   constructor(
     private readonly recipe: Recipe,
     private readonly plateFootage: Footage,
     private readonly backgroundFootage?: Footage,
+    private readonly cleanFootage?: Footage,
   ) {
     this.plate = new FrameReader(plateFootage.file, plateFootage.info);
+    this.clean = cleanFootage && new FrameReader(cleanFootage.file, cleanFootage.info, 64 * 1024 * 1024);
     this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * 1024 * 1024);
   }
 
   /** @param frame from 1. The result is valid until the next call. */
   async render(frame: number, outputs: readonly OutputName[]): Promise<Evaluation> {
     const reading = plateReading(this.plateFootage.info.reading, this.recipe);
-    const picture = decodeRawFrame(await this.plate.frame(frame), reading);
+    const raw = await this.plate.frame(frame);
     const sources: Sources = {
-      plate: { key: `plate/${frame}/${readingKey(reading)}`, picture },
+      plate: plateSource(`plate/${frame}/${readingKey(reading)}`, raw, reading),
+      ...(await this.cleanSource()),
       ...(outputs.some((o) => o === "composite" || o === "background") ? await this.behind(frame) : {}),
     };
     return evaluate(this.recipe, sources, { reduce: 1, outputs }, this.cache);
+  }
+
+  private async cleanSource(): Promise<{ clean?: Source }> {
+    if (!this.clean || !this.cleanFootage) return {};
+    this.heldClean ??= { key: "clean", picture: decodeRawFrame(await this.clean.frame(1), this.cleanFootage.info.reading) };
+    return { clean: this.heldClean };
   }
 
   private async behind(frame: number): Promise<{ background?: Source }> {

@@ -48,7 +48,8 @@ export async function decodeClipFrames(
   const before = index.times[first - 2];
   const key = index.keys.findLast((k) => k.shown <= time + 1e-6);
   // Asked for by its decoding time: containers that seek by it land on it, others on the one before.
-  const seek = key && before !== undefined && key.decoded > index.start ? ["-noaccurate_seek", "-ss", String(key.decoded - index.start)] : [];
+  const seek =
+    key && before !== undefined && key.decoded > index.start ? ["-noaccurate_seek", "-ss", String(key.decoded - index.start)] : [];
   // Half-way to the frame before, so that rounding in the container's time base cannot pick a neighbour.
   const select = before === undefined ? [] : ["-vf", `select=gte(t\\,${(time + before) / 2})`];
   const size = planeSizes(info.width, info.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);

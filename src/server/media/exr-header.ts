@@ -40,7 +40,8 @@ export function checkExr(file: Buffer): ExrHeader {
   }
   const window = values.get("dataWindow");
   const compression = values.get("compression")?.[0];
-  if (!window || window.length < 16 || compression === undefined || !values.has("channels")) throw new RangeError("Its header is not complete.");
+  if (!window || window.length < 16 || compression === undefined || !values.has("channels"))
+    throw new RangeError("Its header is not complete.");
   const [x0, y0, x1, y1] = [0, 4, 8, 12].map((o) => window.readInt32LE(o)) as [number, number, number, number];
   const width = x1 - x0 + 1;
   const height = y1 - y0 + 1;
@@ -51,7 +52,8 @@ export function checkExr(file: Buffer): ExrHeader {
     for (let i = 0; i < Math.ceil(height / lines); i++) {
       const entry = at + 8 * i;
       const chunk = entry + 8 <= file.length ? Number(file.readBigUInt64LE(entry)) : Number.POSITIVE_INFINITY;
-      if (!(chunk + 8 <= file.length) || chunk + 8 + file.readUInt32LE(chunk + 4) > file.length) throw new RangeError("Its picture breaks off.");
+      if (!(chunk + 8 <= file.length) || chunk + 8 + file.readUInt32LE(chunk + 4) > file.length)
+        throw new RangeError("Its picture breaks off.");
     }
   return { width, height };
 }

@@ -24,7 +24,8 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const at = (name: string) => path.join(folder, name);
-const ffmpeg = (args: string[], input?: Buffer) => execFileSync(executable("ffmpeg"), ["-v", "error", "-y", ...args], { ...(input ? { input } : {}), maxBuffer: 1 << 28 });
+const ffmpeg = (args: string[], input?: Buffer) =>
+  execFileSync(executable("ffmpeg"), ["-v", "error", "-y", ...args], { ...(input ? { input } : {}), maxBuffer: 1 << 28 });
 
 const W = 128;
 const H = 64;
@@ -61,7 +62,10 @@ const CLIPS: readonly (readonly [string, string[]])[] = [
 
 describe("clips", () => {
   it.each(CLIPS)("frame n of %s is frame n, in any order", async (name, codec) => {
-    ffmpeg(["-f", "rawvideo", "-pix_fmt", "gray", "-s", `${W}x${H}`, "-framerate", "24000/1001", "-i", "pipe:0", ...codec, at(name)], counterFrames());
+    ffmpeg(
+      ["-f", "rawvideo", "-pix_fmt", "gray", "-s", `${W}x${H}`, "-framerate", "24000/1001", "-i", "pipe:0", ...codec, at(name)],
+      counterFrames(),
+    );
     const info = await probeFile(at(name));
     expect(info).toMatchObject({ kind: "clip", width: W, height: H, frames: FRAMES });
     expect(info.rate!.num / info.rate!.den).toBeCloseTo(23.976, 2);
@@ -75,8 +79,39 @@ describe("clips", () => {
   });
 
   it("reads what the file says of colour, pixels, time and sound", async () => {
-    ffmpeg(["-f", "lavfi", "-i", "testsrc=size=720x576:rate=25:duration=1", "-f", "lavfi", "-i", "sine=duration=1", "-vf", "setsar=16/15,setfield=tff,scale=out_color_matrix=bt601:out_range=tv", "-c:v", "libx264", "-flags", "+ildct", "-x264-params", "tff=1", "-pix_fmt", "yuv420p",
-      "-colorspace", "smpte170m", "-color_trc", "smpte170m", "-color_primaries", "smpte170m", "-color_range", "tv", "-timecode", "10:00:00:00", "-c:a", "aac", at("sd.mov")]);
+    ffmpeg([
+      "-f",
+      "lavfi",
+      "-i",
+      "testsrc=size=720x576:rate=25:duration=1",
+      "-f",
+      "lavfi",
+      "-i",
+      "sine=duration=1",
+      "-vf",
+      "setsar=16/15,setfield=tff,scale=out_color_matrix=bt601:out_range=tv",
+      "-c:v",
+      "libx264",
+      "-flags",
+      "+ildct",
+      "-x264-params",
+      "tff=1",
+      "-pix_fmt",
+      "yuv420p",
+      "-colorspace",
+      "smpte170m",
+      "-color_trc",
+      "smpte170m",
+      "-color_primaries",
+      "smpte170m",
+      "-color_range",
+      "tv",
+      "-timecode",
+      "10:00:00:00",
+      "-c:a",
+      "aac",
+      at("sd.mov"),
+    ]);
     const info = await probeFile(at("sd.mov"));
     expect(info.reading).toEqual({ transfer: "bt709", matrix: "bt601", range: "limited", siting: "left" });
     expect(info.stated).toMatchObject({ matrix: true, range: true });
@@ -87,15 +122,45 @@ describe("clips", () => {
   });
 
   it("decodes colour as an independent converter does", async () => {
-    ffmpeg(["-f", "lavfi", "-i", "testsrc2=size=192x108:rate=24:duration=0.2", "-vf", "scale=out_color_matrix=bt709:out_range=tv", "-pix_fmt", "yuv444p10le", "-c:v", "ffv1", "-colorspace", "bt709", "-color_range", "tv", at("ref.mkv")]);
+    ffmpeg([
+      "-f",
+      "lavfi",
+      "-i",
+      "testsrc2=size=192x108:rate=24:duration=0.2",
+      "-vf",
+      "scale=out_color_matrix=bt709:out_range=tv",
+      "-pix_fmt",
+      "yuv444p10le",
+      "-c:v",
+      "ffv1",
+      "-colorspace",
+      "bt709",
+      "-color_range",
+      "tv",
+      at("ref.mkv"),
+    ]);
     const info = await probeFile(at("ref.mkv"));
     const ours = decodeRawFrame(await new FrameReader(at("ref.mkv"), info).frame(2), { ...info.reading, transfer: "linear" });
-    const theirs = ffmpeg(["-i", at("ref.mkv"), "-vf", "select=eq(n\\,1),scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=accurate_rnd+full_chroma_inp+full_chroma_int,format=gbrp16le", "-frames:v", "1", "-f", "rawvideo", "pipe:1"]);
+    const theirs = ffmpeg([
+      "-i",
+      at("ref.mkv"),
+      "-vf",
+      "select=eq(n\\,1),scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=accurate_rnd+full_chroma_inp+full_chroma_int,format=gbrp16le",
+      "-frames:v",
+      "1",
+      "-f",
+      "rawvideo",
+      "pipe:1",
+    ]);
     const codes = new Uint16Array(theirs.buffer, theirs.byteOffset, theirs.byteLength / 2);
     const n = 192 * 108;
     let [worst, sum] = [0, 0];
     for (let i = 0; i < n; i++)
-      for (const [k, c] of [[2, ours.r], [0, ours.g], [1, ours.b]] as const) {
+      for (const [k, c] of [
+        [2, ours.r],
+        [0, ours.g],
+        [1, ours.b],
+      ] as const) {
         const clipped = Math.min(1, Math.max(0, c[i]!));
         const off = Math.abs(clipped - codes[k * n + i]! / 65535);
         worst = Math.max(worst, off);
@@ -118,10 +183,23 @@ describe("clips", () => {
     await expect(new FrameReader(at("h264-bframes.mp4"), info).frame(n)).rejects.toThrow(/There is no frame/);
   });
 
-  it.each([["yuv420p", "420", 8], ["yuvj422p", "422", 8], ["yuva444p10le", "444", 10], ["p010le", "420", 10], ["nv12", "420", 8]] as const)("%s is fetched as planar %s with %i bits", (format, subsampling, bits) =>
-    expect(fetchFor(format)?.layout).toMatchObject({ kind: "ycbcr", subsampling, bits }));
-  it.each([["rgb24", 8, false], ["rgba64le", 16, true], ["gbrp10le", 16, false], ["gray", 8, false]] as const)("%s is fetched as RGB with %i bits", (format, bits, alpha) =>
-    expect(fetchFor(format)?.layout).toEqual({ kind: "rgb", bits, alpha }));
+  it.each([
+    ["yuv420p", "420", 8],
+    ["yuvj422p", "422", 8],
+    ["yuva444p10le", "444", 10],
+    ["p010le", "420", 10],
+    ["nv12", "420", 8],
+  ] as const)("%s is fetched as planar %s with %i bits", (format, subsampling, bits) =>
+    expect(fetchFor(format)?.layout).toMatchObject({ kind: "ycbcr", subsampling, bits }),
+  );
+  it.each([
+    ["rgb24", 8, false],
+    ["rgba64le", 16, true],
+    ["gbrp10le", 16, false],
+    ["gray", 8, false],
+  ] as const)("%s is fetched as RGB with %i bits", (format, bits, alpha) =>
+    expect(fetchFor(format)?.layout).toEqual({ kind: "rgb", bits, alpha }),
+  );
 });
 
 function gradient(): Picture {
@@ -142,7 +220,7 @@ describe("stills", () => {
     for (let i = 0; i < m.data.length; i++) m.data[i] = i === 0 ? 0 : i === 1 ? 1 : next();
     const png = decodePng(await encodeMatte(m, "png"));
     expect([png.depth, png.channels]).toEqual([16, 1]);
-    m.data.forEach((v, i) => expect(png.data[i]).toBe(Math.round(v * 65535)));
+    expect([...png.data]).toEqual(Array.from(m.data, (v) => Math.round(v * 65535)));
   });
   it("writes foregrounds as straight 16-bit RGBA, sRGB-coded, without touching alpha", async () => {
     const p = gradient();
@@ -182,14 +260,19 @@ describe("stills", () => {
   });
   it.each(["png", "tiff", "webp", "jpeg"] as const)("reads %s", async (format) => {
     const codes = Buffer.alloc(16 * 12 * 3, 90);
-    await sharp(codes, { raw: { width: 16, height: 12, channels: 3 } })[format]({ quality: 100 }).toFile(at(`s.${format}`));
+    await sharp(codes, { raw: { width: 16, height: 12, channels: 3 } })
+      [format]({ quality: 100 })
+      .toFile(at(`s.${format}`));
     const info = await probeFile(at(`s.${format}`));
     expect(info).toMatchObject({ kind: "still", format, width: 16, height: 12, frames: 1 });
     expect(Math.abs((await decodeStill(at(`s.${format}`), format)).planes[1]![50]! - 90)).toBeLessThan(2);
   });
   it("reads 16-bit PNG code for code", async () => {
     const codes = Uint16Array.from({ length: 60 }, (_, i) => i * 1111);
-    await sharp(codes, { raw: { width: 5, height: 4, channels: 3 } }).toColourspace("rgb16").png().toFile(at("deep.png"));
+    await sharp(codes, { raw: { width: 5, height: 4, channels: 3 } })
+      .toColourspace("rgb16")
+      .png()
+      .toFile(at("deep.png"));
     const raw = await decodeStill(at("deep.png"), "png");
     expect(raw.layout).toEqual({ kind: "rgb", bits: 16, alpha: false });
     expect(raw.planes[2]![7]).toBe(codes[23]);
@@ -199,7 +282,10 @@ describe("stills", () => {
 describe("sequences", () => {
   it("takes numbered files from any number on, and names a gap", async () => {
     const pattern = at("seq.%04d.png");
-    for (const n of [7, 8, 9]) await sharp({ create: { width: 8, height: 6, channels: 3, background: { r: 10 * n, g: 0, b: 0 } } }).png().toFile(patternFile(pattern, n));
+    for (const n of [7, 8, 9])
+      await sharp({ create: { width: 8, height: 6, channels: 3, background: { r: 10 * n, g: 0, b: 0 } } })
+        .png()
+        .toFile(patternFile(pattern, n));
     const info = await probeSequence(pattern);
     expect(info).toMatchObject({ kind: "sequence", frames: 3, firstNumber: 7 });
     const reader = new FrameReader(pattern, info);
@@ -211,7 +297,10 @@ describe("sequences", () => {
   });
   it("refuses frames of another size", async () => {
     const pattern = at("odd.%03d.png");
-    for (const n of [1, 2]) await sharp({ create: { width: 8 * n, height: 6, channels: 3, background: "#000" } }).png().toFile(patternFile(pattern, n));
+    for (const n of [1, 2])
+      await sharp({ create: { width: 8 * n, height: 6, channels: 3, background: "#000" } })
+        .png()
+        .toFile(patternFile(pattern, n));
     await expect(probeSequence(pattern)).rejects.toThrow(/differ in size/);
   });
 });

@@ -119,7 +119,11 @@ export async function indexFrames(file: string): Promise<FrameIndex> {
     .parse(JSON.parse(result.stdout.toString() || "{}"));
   const packets = (text.packets ?? [])
     .filter((p) => !p.flags?.includes("D"))
-    .map((p) => ({ shown: Number(p.pts_time ?? p.dts_time), decoded: Number(p.dts_time ?? p.pts_time), key: p.flags?.includes("K") ?? false }))
+    .map((p) => ({
+      shown: Number(p.pts_time ?? p.dts_time),
+      decoded: Number(p.dts_time ?? p.pts_time),
+      key: p.flags?.includes("K") ?? false,
+    }))
     .filter((p) => Number.isFinite(p.shown))
     .sort((a, b) => a.shown - b.shown);
   return {

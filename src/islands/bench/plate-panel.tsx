@@ -1,0 +1,105 @@
+import { useState } from "react";
+import { TRANSFERS } from "../../core/color/transfer";
+import { MATRICES, RANGES } from "../../core/color/ycbcr";
+import { chromaFormat } from "../../core/documents/media-info";
+import { SITINGS } from "../../core/image/raw-frame";
+import type { Recipe } from "../../core/recipe/schema";
+import { Button } from "../ui/button";
+import { bytes } from "../ui/format";
+import { Select } from "../ui/select";
+import { proposeAll } from "./actions";
+import { depthName, Facts, rateName, Section } from "./facts";
+import { PlateReportView } from "./report";
+import { settle, useBench } from "./store";
+
+const READING_NAMES: Record<string, string> = {
+  srgb: "sRGB",
+  bt709: "BT.709",
+  gamma22: "gamma 2.2",
+  linear: "linear",
+  bt601: "BT.601",
+  bt2020: "BT.2020",
+  limited: "limited",
+  full: "full",
+  left: "left",
+  center: "centre",
+  topleft: "top left",
+};
+
+/** What was filmed, how its file is read, and the report on it. */
+export function PlatePanel() {
+  const shot = useBench((s) => s.shot);
+  const recipe = useBench((s) => s.recipe);
+  const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
+  const { info, name } = shot.plate;
+  const override = <K extends "transfer" | "matrix" | "range" | "siting">(
+    key: K,
+    label: string,
+    values: readonly NonNullable<Recipe["plate"][K]>[],
+  ) => {
+    const own = `${READING_NAMES[info.reading[key]]} (${info.stated[key] ? "file" : "assumed"})`;
+    return (
+      <Select
+        label={label}
+        value={(recipe.plate[key] ?? "file") as string}
+        choices={[["file", own], ...values.map((v) => [v as string, READING_NAMES[v as string] ?? (v as string)] as const)]}
+        onChange={(v) => {
+          const { [key]: _, ...rest } = recipe.plate;
+          settle("Plate", `${label}: ${v === "file" ? "as the file says" : READING_NAMES[v]}`, (r) => ({
+            ...r,
+            plate: v === "file" ? rest : { ...r.plate, [key]: v },
+          }));
+        }}
+      />
+    );
+  };
+  return (
+    <>
+      <Button look="accent" className="w-full" onClick={async () => setProposed(await proposeAll())}>
+        Propose the whole key
+      </Button>
+      {proposed.notSolved.map((text) => (
+        <p key={text} className="mt-2 rounded border-l-2 border-amber bg-raised p-2">
+          {text}
+        </p>
+      ))}
+      {proposed.reasons.length > 0 && (
+        <ul className="mt-2 space-y-1.5 text-soft" data-testid="reasons">
+          {proposed.reasons.map((r) => (
+            <li key={r}>{r}</li>
+          ))}
+        </ul>
+      )}
+      <Section title="File">
+        <Facts
+          rows={[
+            ["name", name],
+            ["size", `${info.width}×${info.height} px`],
+            ["frames", `${info.frames} · ${rateName(info)}`],
+            ["codec", `${info.codec} in ${info.format}`],
+            ["samples", `${chromaFormat(info)} · ${depthName(info)}`],
+            ["pixel aspect", info.pixelAspect.toFixed(3)],
+            ["fields", info.fieldOrder],
+            ["timecode", info.timecode ?? "none"],
+            ["sound", info.audio ? `${info.audio.codec} · ${info.audio.channels} ch` : "none"],
+            ["bytes", bytes(shot.plate.bytes)],
+          ]}
+        />
+        {info.warning && <p className="mt-2 rounded bg-raised p-2">{info.warning}</p>}
+      </Section>
+      <Section title="Read as">
+        {override("transfer", "Curve", TRANSFERS)}
+        {info.layout.kind === "ycbcr" && (
+          <>
+            {override("matrix", "Matrix", MATRICES)}
+            {override("range", "Range", RANGES)}
+            {override("siting", "Chroma siting", SITINGS)}
+          </>
+        )}
+      </Section>
+      <Section title="Report">
+        <PlateReportView />
+      </Section>
+    </>
+  );
+}
