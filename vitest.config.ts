@@ -2,7 +2,7 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   test: {
-    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    include: ["src/**/*.test.ts", "demo/**/*.test.ts", "bench/**/*.test.ts"],
     testTimeout: 60_000,
     hookTimeout: 60_000,
     reporters: ["default"],

@@ -2,7 +2,7 @@
  * Renders the demo's footage and the truth plates from their scene files with POV-Ray (Debian package `povray`).
  * Not part of set-up: the results are committed.
  *
- *   npx tsx demo/render.ts footage NAME   frames of a plate or background, into demo/.render/NAME
+ *   npx tsx demo/render.ts footage NAME [FIRST]   frames of a plate or background, from FIRST on, into demo/.render/footage-NAME
  *   npx tsx demo/render.ts truth NAME     plate, clean plate, coverage and foregrounds, into demo/truth/NAME
  *
  * Every frame is the linear average of sub-frames spread over the shutter, each with its own sub-pixel offset and
@@ -39,7 +39,7 @@ interface Scene {
   defocus?: number;
 }
 const footage: Record<string, Scene> = {
-  beekeeper: { scene: "beekeeper", width: 1280, height: 720, cycle: 28, frames: 28, subframes: 6, larger: 1, rays: 25 },
+  beekeeper: { scene: "beekeeper", width: 1280, height: 720, cycle: 28, frames: 24, subframes: 4, larger: 1, rays: 25 },
   honeytable: { scene: "honeytable", width: 1280, height: 720, cycle: 1, frames: 1, subframes: 5, larger: 1, rays: 20, bits: 12 },
   meadow: { scene: "meadow", width: 1920, height: 1080, cycle: 1, frames: 1, subframes: 6, larger: 1, rays: 20, defocus: 3 },
   pantry: { scene: "pantry", width: 1920, height: 1080, cycle: 1, frames: 1, subframes: 6, larger: 1, rays: 20, defocus: 7 },
@@ -58,7 +58,7 @@ const SHUTTER = 0.5;
 const MODE = { plate: 0, spilled: 1, passing: 2, free: 3, clean: 4 } as const;
 
 const here = import.meta.dirname;
-const [kind = "", name = ""] = process.argv.slice(2);
+const [kind = "", name = "", first = "1"] = process.argv.slice(2);
 const scene = (kind === "truth" ? truth : kind === "footage" ? footage : {})[name];
 if (!scene) {
   console.error(`footage ${Object.keys(footage).join("|")}, or truth ${Object.keys(truth).join("|")}`);
@@ -136,7 +136,7 @@ async function writePng(file: string, planes: readonly Float32Array[], code: (v:
 }
 
 if (kind === "footage")
-  for (let f = 0; f < scene.frames; f++) {
+  for (let f = Number(first) - 1; f < scene.frames; f++) {
     const target = path.join(work, `${name}.${fileNumber(f)}.png`);
     if (!existsSync(target)) await writePng(target, await renderFrame(scene, f, MODE.plate), linearToSrgb);
   }

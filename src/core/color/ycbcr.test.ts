@@ -41,7 +41,9 @@ describe("colour bars", () => {
   it.each(BARS_709_100_8)("BT.709 8 bit 100 %% %s", (_, rgb, codes) => expect(rgbToYcbcrCodes(rgb, "bt709", "limited", 8)).toEqual(codes));
   it.each(BARS_601_100_8)("BT.601 8 bit 100 %% %s", (_, rgb, codes) => expect(rgbToYcbcrCodes(rgb, "bt601", "limited", 8)).toEqual(codes));
   it.each(BARS_709_100_8)("decodes %s within half a code", (_, rgb, codes) => {
-    ycbcrCodesToRgb(codes, "bt709", "limited", 8).forEach((v, i) => expect(Math.abs(v - rgb[i]!)).toBeLessThan(1.2 / 219));
+    ycbcrCodesToRgb(codes, "bt709", "limited", 8).forEach((v, i) => {
+      expect(Math.abs(v - rgb[i]!)).toBeLessThan(1.2 / 219);
+    });
   });
 });
 
@@ -56,7 +58,9 @@ describe("round trip", () => {
             [0.9, 0.1, 0.4],
           ] as const) {
             const back = ycbcrCodesToRgb(rgbToYcbcrCodes(rgb, matrix, range, bits), matrix, range, bits);
-            back.forEach((v, i) => expect(Math.abs(v - rgb[i]!)).toBeLessThan(2 / (219 * 2 ** (bits - 8))));
+            back.forEach((v, i) => {
+              expect(Math.abs(v - rgb[i]!)).toBeLessThan(2 / (219 * 2 ** (bits - 8)));
+            });
           }
         });
   it("full range black and white are the ends of the codes", () => {

@@ -59,7 +59,9 @@ describe("colour difference", () => {
 describe("matte levels", () => {
   it("maps black to 0, white to 1 and clips", () => {
     const m = matteLevels({ width: 5, height: 1, data: Float32Array.of(0, 0.1, 0.45, 0.8, 1) }, { black: 0.1, white: 0.8 });
-    [0, 0, 0.5, 1, 1].forEach((v, i) => expect(m.data[i]).toBeCloseTo(v, 6));
+    [0, 0, 0.5, 1, 1].forEach((v, i) => {
+      expect(m.data[i]).toBeCloseTo(v, 6);
+    });
   });
   it("refuses crossed points", () =>
     expect(() => matteLevels({ width: 1, height: 1, data: new Float32Array(1) }, { black: 0.5, white: 0.5 })).toThrow(RangeError));

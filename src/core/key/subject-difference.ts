@@ -30,6 +30,9 @@ const KEEP_FROM = 0.2;
 const KEEP_ALL = 0.32;
 /** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
 const REACH = 3.5;
+/** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
+const CLEAR = 0.1;
+const STEP = 9;
 /** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
 const SHARP = 0.5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
@@ -82,6 +85,8 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     if (plain >= SOLID) certain[i] = 1;
     else if (plain >= MAYBE) maybe[i] = 1;
   }
+  const clear = Uint8Array.from(e, (v, i) => (1 - v / Math.max(1e-6, back(i)) < CLEAR ? 1 : 0));
+  const toClear = distanceTo(clear, w, h);
   const areas = labelComponents(maybe, w, h);
   const rim = new Float64Array(areas.areas.length);
   const sharp = new Float64Array(areas.areas.length);
@@ -94,7 +99,7 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
       // Where it meets other certain subject its outline says nothing.
       if (outer.length === 0 || outer.some((k) => certain[k] === 1)) continue;
       rim[label]!++;
-      if ((toScreen[i] as number) < MARGIN + 1.6) sharp[label]!++;
+      if ((toClear[i] as number) < MARGIN + STEP) sharp[label]!++;
     }
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
@@ -161,7 +166,7 @@ export function subjectDifference(plate: Picture, key: SubjectDifference, own: S
       data[i] = 1;
       continue;
     }
-    const f = own ? Math.min(MOST * b, Math.max(-b, own.excess[i] as number)) : 0;
+    const f = own ? Math.min(MOST * b, Math.max(-2 * b, own.excess[i] as number)) : 0;
     const c = (P[i] as number) - weight * (U[i] as number) - (1 - weight) * (V[i] as number);
     const a = (b - c) / (b - f);
     data[i] = a < 0 ? 0 : a > 1 ? 1 : a;

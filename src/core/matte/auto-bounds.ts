@@ -48,8 +48,10 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const present = new Uint8Array(n);
   for (let i = 0; i < n; i++) present[i] = (calm[i] as number) > settings.outLevel ? 1 : 0;
   const islands = labelComponents(present, width, height);
-  for (let i = 0; i < n; i++)
-    if (present[i] && (islands.areas[islands.labels[i] as number] as number) < settings.specks * area) present[i] = 0;
+  // The island's own size, without the rim that the averaging gave it.
+  const sizes = new Float64Array(islands.areas.length);
+  for (let i = 0; i < n; i++) if ((pull.data[i] as number) > settings.outLevel) sizes[islands.labels[i] as number]!++;
+  for (let i = 0; i < n; i++) if (present[i] && (sizes[islands.labels[i] as number] as number) <= settings.specks * area) present[i] = 0;
   const toPresent = distanceTo(present, width, height);
 
   const thin = new Uint8Array(n);

@@ -50,7 +50,9 @@ describe("rasterisePolygon", () => {
     ];
     const want = [0, 0, 0, 0, 0, 0.375, 0.375, 0, 0, 0.75, 0.75, 0, 0, 0, 0, 0];
     for (const points of [box, [...box].reverse()])
-      rasterisePolygon(points, 4, 4).data.forEach((v, i) => expect(v).toBeCloseTo(want[i]!, 6));
+      rasterisePolygon(points, 4, 4).data.forEach((v, i) => {
+        expect(v).toBeCloseTo(want[i]!, 6);
+      });
   });
   it("cuts what lies outside the frame", () => {
     expect(

@@ -1,3 +1,4 @@
+import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import type { Plane } from "../image/plane";
@@ -53,6 +54,29 @@ export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
   return solid;
 }
 
+/** Share of other see-through places around one, above which both belong to strands or mesh. */
+const CROWD = 0.04;
+
+/**
+ * Where strands or mesh let the screen through: see-through places (matte under one half) inside the outline that stand
+ * close together. Their gaps are no holes; a single see-through place in something solid is one.
+ * @returns 1 where the surroundings are such
+ */
+function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array {
+  const { width, height, data } = matte;
+  const deep = new Uint8Array(data.length);
+  for (let i = 0; i < deep.length; i++) deep[i] = solid[i] && (data[i] as number) < 0.5 ? 1 : 0;
+  const { labels, areas } = labelComponents(deep, width, height);
+  const crowd = boxMean(Float32Array.from(deep), width, height, radius);
+  const sums = new Float64Array(areas.length);
+  for (let i = 0; i < labels.length; i++) sums[labels[i] as number]! += crowd[i] as number;
+  const window = (2 * radius + 1) ** 2;
+  const woven = areas.map((area, label) => label > 0 && (sums[label] as number) / area - Math.min(1, area / window) > CROWD);
+  const some = new Float32Array(deep.length);
+  for (let i = 0; i < some.length; i++) some[i] = woven[labels[i] as number] ? 1 : 0;
+  return Uint8Array.from(boxMean(some, width, height, radius), (v) => (v > 0 ? 1 : 0));
+}
+
 const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
 
 /** Marks of the places that the figures count, for showing them: 1 a hole, 2 residue. */
@@ -77,6 +101,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const solid = subjectOutline(pull, area);
   const toOutside = distanceTo(invert(solid), width, height);
   const toInside = distanceTo(solid, width, height);
+  const weave = openWeave(matte, solid, Math.max(2, Math.round((height * 12) / 720)));
   const marks = new Uint8Array(width * height);
   let holes = 0;
   let residue = 0;
@@ -94,7 +119,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
     const m = matte.data[i] as number;
     const out = garbage ? (garbage.data[i] as number) : 0;
     if (solid[i] && (toOutside[i] as number) > margin) {
-      if (m < HOLE_LEVEL && out < 0.5) {
+      if (m < HOLE_LEVEL && out < 0.5 && !weave[i]) {
         holes++;
         marks[i] = 1;
       }

@@ -171,11 +171,15 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     }
   const screenTop = percentile(Float32Array.from(onScreen), 0.98);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
+  const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; black and white points can stay at 0 and 100 %.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; black and white points go no further than the grain does, ${percent(grain)}.`,
   );
-  (recipe.passes[0] as Pass).matte.bounds = {
+  const levels = (recipe.passes[0] as Pass).matte;
+  levels.black = grain;
+  levels.white = 1 - grain;
+  levels.bounds = {
     on: true,
     outLevel,
     grow: clear,

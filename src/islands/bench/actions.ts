@@ -112,7 +112,10 @@ export function goToStep(step: Step): void {
 
 /** Brings a place of the frame into view, with some room around it; the whole frame without a place. */
 export function flyTo(place: Region | null): void {
-  if (!place) return look({ zoom: 0 });
+  if (!place) {
+    look({ zoom: 0 });
+    return;
+  }
   const { width, height } = state().shot.plate.info;
   const room = 2.5 * Math.max(place.width, (place.height * width) / height, width / 16);
   // The viewer is about 760 px wide at the smallest window that is supported.

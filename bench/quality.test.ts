@@ -1,0 +1,36 @@
+import { describe, expect, it } from "vitest";
+import { readTruth } from "../demo/truth-set";
+import { compositeError, matteError } from "../src/core/measure/truth-error";
+import { proposeRecipe } from "../src/core/recipe/auto";
+import { evaluate } from "../src/core/recipe/evaluate";
+import { cameraReading } from "../src/core/simulate/camera";
+import { CAMERA, testBackground, type Variant, variantOf } from "./variants";
+
+/** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
+describe("auto on truth plates", () => {
+  it.each([
+    ["veil", "clean", { edge: 0.0012, core: 0.001, background: 0.0003, deltaE: 2.4 }],
+    ["veil", "camera", { edge: 0.013, core: 0.005, background: 0.003, deltaE: 3.5 }],
+    ["gloves", "clean", { edge: 0.008, core: 0.002, background: 0.001, deltaE: 3.5 }],
+    ["blue", "camera", { edge: 0.036, core: 0.006, background: 0.004, deltaE: 5 }],
+  ] as const)(
+    "%s, %s",
+    async (name, variant, most) => {
+      const t = await readTruth(name);
+      const { picture, raw } = variantOf(t.plate, variant as Variant);
+      const recorded = raw ? { recorded: { raw, reading: cameraReading(CAMERA) } } : {};
+      const { recipe } = proposeRecipe(picture, 1, undefined, recorded);
+      const e = evaluate(recipe, { plate: { key: name, picture, ...recorded } }, { reduce: 1, outputs: ["matte", "foreground"] });
+      const error = matteError(e.matte!, t.coverage);
+      const deltaE = compositeError(e.foreground!, t.coverage, t.free, testBackground(t.plate.width, t.plate.height));
+      console.log(
+        `${name} ${variant}: edge ${error.edge.toExponential(2)}, core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}, ΔE00 ${deltaE.toFixed(2)}`,
+      );
+      expect(error.edge).toBeLessThan(most.edge);
+      expect(error.core).toBeLessThan(most.core);
+      expect(error.background).toBeLessThan(most.background);
+      expect(deltaE).toBeLessThan(most.deltaE);
+    },
+    120_000,
+  );
+});

@@ -1,0 +1,105 @@
+import { describe, expect, it } from "vitest";
+import { makePicture, type Picture } from "../image/plane";
+import { random } from "../image/random";
+import { subjectDifference, subjectExcess } from "./subject-difference";
+
+const B = { r: 0.05, g: 0.4, b: 0.08 };
+
+/** α·F + (1−α)·B with α along x. */
+function mixture(
+  F: { r: number; g: number; b: number },
+  light: (y: number) => number,
+  width = 101,
+  height = 20,
+): { plate: Picture; screen: Picture } {
+  const plate = makePicture(width, height);
+  const screen = makePicture(width, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const a = x / (width - 1);
+      for (const c of ["r", "g", "b"] as const) {
+        screen[c][i] = B[c] * light(y);
+        plate[c][i] = a * F[c] + (1 - a) * screen[c][i]!;
+      }
+    }
+  return { plate, screen };
+}
+
+describe("subject-aware difference", () => {
+  it.each([
+    ["neutral", { r: 0.3, g: 0.3, b: 0.3 }],
+    ["skin, warm", { r: 0.56, g: 0.33, b: 0.22 }],
+    ["sage cloth, green itself", { r: 0.1, g: 0.17, b: 0.09 }],
+    ["lit by the screen", { r: 0.3, g: 0.36, b: 0.31 }],
+  ])("gives α back within 1e-5 for a %s subject whose excess is known, before an uneven screen", (_, F) => {
+    const { plate, screen } = mixture(F, (y) => 0.6 + 0.04 * y);
+    for (const weight of [0, 0.35, 0.5, 1]) {
+      const excess = new Float32Array(plate.r.length).fill(F.g - weight * F.r - (1 - weight) * F.b);
+      const { data } = subjectDifference(plate, { primary: "g", weight, screen }, { excess, nearScreen: excess });
+      for (let i = 0; i < data.length; i++) expect(Math.abs(data[i]! - (i % 101) / 100)).toBeLessThan(1e-5);
+    }
+  });
+  it("a constant difference is far off for the same warm and green subjects", () => {
+    const { plate } = mixture({ r: 0.1, g: 0.17, b: 0.09 }, () => 1);
+    const { data } = subjectDifference(plate, { primary: "g", weight: 0.5, screen: B }, null);
+    expect(data[100]!).toBeLessThan(0.85);
+  });
+  it("refuses a screen colour with no excess", () => {
+    const { plate } = mixture({ r: 0.3, g: 0.3, b: 0.3 }, () => 1);
+    expect(() => subjectDifference(plate, { primary: "g", weight: 0.5, screen: { r: 0.3, g: 0.3, b: 0.3 } }, null)).toThrow(
+      /sample the screen again/,
+    );
+  });
+
+  /** A large disc of one colour with a soft rim before an even screen. */
+  const disc = (F: { r: number; g: number; b: number }, ramp: number) => {
+    const width = 320;
+    const height = 180;
+    const p = makePicture(width, height);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const a = Math.min(1, Math.max(0, 0.5 + (55 - Math.hypot(x - 160, y - 90)) / ramp));
+        for (const c of ["r", "g", "b"] as const) p[c][y * width + x] = a * F[c] + (1 - a) * B[c];
+      }
+    return p;
+  };
+  it("reads the excess inside the subject and carries it under the rim", () => {
+    const F = { r: 0.56, g: 0.33, b: 0.22 };
+    const own = subjectExcess(disc(F, 3), { primary: "g", weight: 0.5, screen: B })!;
+    const e = 0.33 - 0.5 * (0.56 + 0.22);
+    expect(own.excess[90 * 320 + 160]).toBeCloseTo(e, 4);
+    expect(own.excess[90 * 320 + 160 + 55]!).toBeLessThan(0.4 * e);
+    expect(own.nearScreen[90 * 320 + 160]).toBe(0);
+  });
+  it("takes near-screen cloth for subject, and smoke of the same colour not", () => {
+    const cloth = { r: 0.12, g: 0.22, b: 0.1 };
+    const sharp = subjectDifference(
+      disc(cloth, 2),
+      { primary: "g", weight: 0.5, screen: B },
+      subjectExcess(disc(cloth, 2), { primary: "g", weight: 0.5, screen: B }),
+    );
+    expect(sharp.data[90 * 320 + 160]).toBeGreaterThan(0.98);
+    const own = subjectExcess(disc(cloth, 2), { primary: "g", weight: 0.5, screen: B })!;
+    expect(own.nearScreen[90 * 320 + 160]).toBeGreaterThan(0.9);
+    // The same colour fading into the screen over half the frame.
+    const faded = disc(cloth, 90);
+    const smoke = subjectDifference(
+      faded,
+      { primary: "g", weight: 0.5, screen: B },
+      subjectExcess(faded, { primary: "g", weight: 0.5, screen: B }),
+    );
+    expect(smoke.data[90 * 320 + 160]).toBeLessThan(0.75);
+  });
+  it("finds no subject in an empty screen", () => {
+    const p = makePicture(320, 180);
+    const next = random(4);
+    for (let i = 0; i < p.r.length; i++) {
+      const k = 1 + 0.02 * (next() - 0.5);
+      p.r[i] = B.r * k;
+      p.g[i] = B.g * k;
+      p.b[i] = B.b * k;
+    }
+    expect(subjectExcess(p, { primary: "g", weight: 0.5, screen: B })).toBeNull();
+  });
+});

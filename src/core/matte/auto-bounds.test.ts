@@ -1,0 +1,85 @@
+import { describe, expect, it } from "vitest";
+import { makePlane, type Plane } from "../image/plane";
+import { applyBounds, automaticBounds } from "./auto-bounds";
+import { adjustEdge } from "./edge";
+
+const settings = { outLevel: 0.06, grow: 6, inLevel: 0.85, shrink: 6, soft: 2, specks: 12 };
+const W = 200;
+const H = 120;
+/** A solid block from x = 60 to 140. */
+function block(): Plane {
+  const m = makePlane(W, H);
+  for (let y = 0; y < H; y++) for (let x = 60; x < 140; x++) m.data[y * W + x] = 1;
+  return m;
+}
+const square = (m: Plane, x0: number, y0: number, size: number, v: number): Plane => {
+  for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) m.data[y * W + x] = v;
+  return m;
+};
+const bounded = (m: Plane, scale = 1) => applyBounds(m, automaticBounds(m, settings, scale));
+
+describe("automatic bounds", () => {
+  it("leave a clean matte as it is", () => {
+    const m = block();
+    expect([...bounded(m).data]).toEqual([...m.data]);
+  });
+  it("close a reflection inside and throw away faint residue outside", () => {
+    const m = square(square(block(), 95, 50, 9, 0.55), 10, 20, 8, 0.05);
+    const out = bounded(m);
+    expect(out.data[54 * W + 99]).toBe(1);
+    expect(out.data[24 * W + 14]).toBe(0);
+  });
+  it("keep a true gap to the screen open", () => {
+    const out = bounded(square(block(), 95, 50, 9, 0));
+    expect(out.data[54 * W + 99]).toBe(0);
+  });
+  it("do not touch the soft edge", () => {
+    const m = block();
+    for (let y = 0; y < H; y++)
+      [0.2, 0.5, 0.8].forEach((v, k) => {
+        m.data[y * W + 57 + k] = v;
+      });
+    const out = bounded(m);
+    for (let y = 5; y < H - 5; y++) for (let x = 54; x < 62; x++) expect(out.data[y * W + x]).toBe(m.data[y * W + x]);
+  });
+  it("never fill strands: gaps that follow one another stay open, even small ones", () => {
+    const m = makePlane(W, H);
+    for (let y = 0; y < H; y++) for (let x = 60; x < 140; x++) m.data[y * W + x] = x % 4 === 0 || y % 4 === 0 ? 0.9 : 0.1;
+    const out = bounded(m);
+    for (let y = 20; y < 100; y++) for (let x = 70; x < 130; x++) expect(out.data[y * W + x]).toBeCloseTo(m.data[y * W + x]!, 6);
+  });
+  it("drop specks by area, and keep what is larger", () => {
+    const out = bounded(square(square(block(), 20, 20, 3, 1), 20, 60, 8, 1));
+    expect(out.data[21 * W + 21]).toBe(0);
+    expect(out.data[64 * W + 24]).toBe(1);
+  });
+  it("hold noise in the core at 1 where the pull wavers", () => {
+    const m = block();
+    for (let i = 0; i < m.data.length; i++) if (m.data[i] === 1) m.data[i] = i % 3 ? 1 : 0.93;
+    const out = bounded(m);
+    for (let y = 10; y < H - 10; y++) for (let x = 72; x < 128; x++) expect(out.data[y * W + x]).toBe(1);
+  });
+});
+
+describe("edge position and softness", () => {
+  /** A straight edge with a ramp of 8 px, its middle at x = 100. */
+  const ramp = (): Plane => {
+    const m = makePlane(W, 20);
+    for (let i = 0; i < m.data.length; i++) m.data[i] = Math.min(1, Math.max(0, 0.5 + ((i % W) - 100) / 8));
+    return m;
+  };
+  const middle = (m: Plane) => {
+    const row = m.data.subarray(10 * W, 11 * W);
+    const x = row.findIndex((v) => v >= 0.5);
+    return x - (row[x]! - 0.5) / (row[x]! - row[x - 1]!);
+  };
+  it.each([-3, -1, -0.5, -0.1, 0.1, 0.5, 1, 2.4])("moves a straight edge by %d px", (shift) => {
+    expect(middle(adjustEdge(ramp(), shift, 0))).toBeCloseTo(100 - shift, 3);
+  });
+  it("softens the edge and keeps its middle; solid and empty stay", () => {
+    const out = adjustEdge(ramp(), 0, 1.5);
+    expect(middle(out)).toBeCloseTo(100, 3);
+    expect(out.data[10 * W + 80]).toBe(0);
+    expect(out.data[10 * W + 120]).toBeCloseTo(1, 6);
+  });
+});
