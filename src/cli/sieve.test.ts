@@ -80,17 +80,42 @@ describe("sieve", () => {
     expect(JSON.parse(same.out)).toMatchObject({ sad: 0, mse: 0, gradient: 0, connectivity: 0 });
     expect(JSON.parse(sieve("score", at("out/matte.0002.png"), at("out/matte.0003.png"), "--json").out).sad).toBeGreaterThan(5);
   });
+  it("renders the levelled plate and the clean plate, made or supplied", async () => {
+    const empty = Buffer.alloc(160 * 90 * 3);
+    for (let i = 0; i < 160 * 90; i++) empty.set([50, 170, 60], 3 * i);
+    await sharp(empty, { raw: { width: 160, height: 90, channels: 3 } })
+      .png()
+      .toFile(at("clean.png"));
+    for (const clean of [[], ["--clean", at("clean.png")]]) {
+      const out = at(clean.length ? "supplied" : "made");
+      expect(sieve("pull", at("plate.0001.png"), "--out", out, "--emit", "levelled,cleanplate,matte", ...clean).code).toBe(0);
+      const made = decodePng(readFileSync(path.join(out, "cleanplate.0001.png")));
+      // Under the subject too there is screen: sRGB codes 50, 170, 60 of 255.
+      [50, 170, 60].forEach((v, c) => {
+        expect(Math.abs(made.data[3 * (45 * 160 + 80) + c]! / 257 - v)).toBeLessThan(1.5);
+      });
+      const levelled = decodePng(readFileSync(path.join(out, "levelled.0001.png")));
+      expect(Math.abs(levelled.data[3 * (45 * 160 + 80)]! / 257 - 180)).toBeLessThan(1.5);
+    }
+    expect(sieve("auto", at("plate.0001.png"), "--clean", at("clean.png"), "--recipe", at("with-clean.json")).code).toBe(0);
+    const forgotten = sieve("pull", at("plate.0001.png"), "--recipe", at("with-clean.json"), "--out", at("none"));
+    expect(forgotten.code).toBe(1);
+    expect(forgotten.err).toMatch(/--clean/);
+  });
   it("pulls without a recipe, as EXR too", () => {
     expect(sieve("pull", at("plate.0001.png"), "--out", at("exr"), "--emit", "foreground,matte", "--format", "exr").code).toBe(0);
     expect(readFileSync(at("exr/foreground.0001.exr")).readUInt32LE(0)).toBe(20000630);
   });
   it("ends with 1 and one line on a stated error", () => {
     writeFileSync(at("bad.json"), JSON.stringify({ version: 1 }));
+    const recipe = JSON.parse(readFileSync(at("r.json"), "utf8"));
+    recipe.screen.clean = "none";
+    writeFileSync(at("one-colour.json"), JSON.stringify(recipe));
     for (const [args, message] of [
       [["report", at("none.png")], /does not exist/],
       [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("bad.json")], /not a valid recipe/],
       [["pull", at("plate.0001.png"), "--out", at("x"), "--frames", "1-9"], /no frame 9/],
-      [["pull", at("plate.0001.png"), "--out", at("x"), "--emit", "levelled"], /no levelled plate/],
+      [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("one-colour.json"), "--emit", "cleanplate"], /makes no clean plate/],
     ] as const) {
       const { code, err } = sieve(...args);
       expect(code).toBe(1);

@@ -202,6 +202,39 @@ test("a file comes in through the page, a bad one gets a plain word", async ({ p
   await expect(page.getByRole("link", { name: /seq\.%04d/ })).toContainText("3 frames");
 });
 
+test("the plate report appears by itself, its findings fly to their place, and auto says what it chose", async ({ page }) => {
+  const shot = await open(page, /honey table/);
+  await rung(page, "Plate").click();
+  const report = page.getByTestId("report");
+  await expect(report).toContainText("by school");
+  await expect(report).toContainText("bright and even");
+  // Fly: the view zooms from the whole frame to the place.
+  await page.keyboard.press("f");
+  await expect(page.getByText("fit", { exact: true })).toBeVisible();
+  await report.getByTitle("Fly there").first().click();
+  await expect(page.getByText("fit", { exact: true })).toHaveCount(0);
+  await page.keyboard.press("f");
+
+  await page.getByRole("button", { name: "Propose the whole key" }).click();
+  await expect(page.getByTestId("reasons")).toContainText("made from the screen's own pixels", { timeout: 60_000 });
+  await settled(page);
+  // The evenness overlay is grey: R = G = B.
+  await page.getByRole("radio", { name: "Evenness" }).click();
+  await expect.poll(async () => new Set(await shownAt(page, shot.info, 0.5 * shot.info.width, 0.1 * shot.info.height)).size).toBe(1);
+
+  // The levelled plate has an even screen where the plate has a gradient.
+  const spread = async () => {
+    const greens: number[] = [];
+    for (const x of [0.35, 0.5, 0.7, 0.9]) greens.push((await shownAt(page, shot.info, x * shot.info.width, 0.1 * shot.info.height))[1]);
+    return Math.max(...greens) - Math.min(...greens);
+  };
+  await page.keyboard.press("p");
+  await expect.poll(spread).toBeGreaterThan(5);
+  await rung(page, "Screen").click();
+  await page.getByRole("button", { name: "Levelled plate" }).click();
+  await expect.poll(spread).toBeLessThan(4);
+});
+
 test("changes are undone, redone, logged with figures, and survive a reload", async ({ page }) => {
   await open(page, /Veil at the hive/);
   await rung(page, "Matte").click();

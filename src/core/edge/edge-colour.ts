@@ -28,28 +28,41 @@ export function edgeColour(
   const n = matte.data.length;
   const out = { width, height, r: allocate(n), g: allocate(n), b: allocate(n) };
   const [un, vn] = otherChannels(spill.primary);
-  const [P, U, V] = [plate[spill.primary], plate[un], plate[vn]];
-  const [tp, tu, tv] = [treated[spill.primary], treated[un], treated[vn]];
-  const [op, ou, ov] = [out[spill.primary], out[un], out[vn]];
-  const back = isPicture(screen) ? [screen[spill.primary], screen[un], screen[vn]] : null;
-  const one = isPicture(screen) ? [0, 0, 0] : [screen[spill.primary], screen[un], screen[vn]];
+  const P = plate[spill.primary];
+  const U = plate[un];
+  const V = plate[vn];
+  const tp = treated[spill.primary];
+  const tu = treated[un];
+  const tv = treated[vn];
+  const op = out[spill.primary];
+  const ou = out[un];
+  const ov = out[vn];
+  const back = isPicture(screen) ? screen : null;
+  const bp = back ? back[spill.primary] : P;
+  const bu = back ? back[un] : U;
+  const bv = back ? back[vn] : V;
+  const one = back ? { p: 0, u: 0, v: 0 } : { p: screen[spill.primary] as number, u: screen[un] as number, v: screen[vn] as number };
   const grey = greyFor(spill);
+  const m = matte.data;
   for (let i = 0; i < n; i++) {
-    const share = amount * (1 - (matte.data[i] as number));
+    const share = amount * (1 - (m[i] as number));
     if (share <= 0) {
       op[i] = tp[i] as number;
       ou[i] = tu[i] as number;
       ov[i] = tv[i] as number;
       continue;
     }
-    const sp = back ? (back[0]?.[i] as number) : (one[0] as number);
-    const su = back ? (back[1]?.[i] as number) : (one[1] as number);
-    const sv = back ? (back[2]?.[i] as number) : (one[2] as number);
     // Where nothing but screen is left, no colour can be told.
-    const k = share < 0.9999 ? 1 / (1 - share) : 0;
-    const u = Math.max(0, ((U[i] as number) - share * su) * k);
-    const v = Math.max(0, ((V[i] as number) - share * sv) * k);
-    const p = Math.max(0, ((P[i] as number) - share * sp) * k);
+    if (share >= 0.9999) {
+      op[i] = 0;
+      ou[i] = 0;
+      ov[i] = 0;
+      continue;
+    }
+    const k = 1 / (1 - share);
+    const u = Math.max(0, ((U[i] as number) - share * (back ? (bu[i] as number) : one.u)) * k);
+    const v = Math.max(0, ((V[i] as number) - share * (back ? (bv[i] as number) : one.v)) * k);
+    const p = Math.max(0, ((P[i] as number) - share * (back ? (bp[i] as number) : one.p)) * k);
     const over = p - neutralLimit(u, v, spill.limit);
     const take = over > 0 ? spill.amount * (keep ? 1 - (keep[i] as number) : 1) * over * spillReach(p, u, v, spill) : 0;
     op[i] = p - take + grey * take;

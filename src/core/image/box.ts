@@ -11,7 +11,7 @@ export function boxMean(source: Float32Array, width: number, height: number, rad
     out.set(source);
     return out;
   }
-  const across = allocate(source.length);
+  const across = new Float32Array(source.length);
   for (let y = 0; y < height; y++) {
     const row = y * width;
     let sum = 0;

@@ -154,21 +154,33 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
 export function subjectDifference(plate: Picture, key: SubjectDifference, own: SubjectOwn | null, allocate: Allocate = fresh): Plane {
   const { primary, weight, screen } = key;
   const [un, vn] = otherChannels(primary);
-  const [P, U, V] = [plate[primary], plate[un], plate[vn]];
-  const constant = isPicture(screen) ? null : screen[primary] - weight * screen[un] - (1 - weight) * screen[vn];
-  if (constant !== null && !(constant > 1e-6))
-    throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
-  const back = isPicture(screen) ? [screen[primary], screen[un], screen[vn]] : null;
-  const data = allocate(P.length);
-  for (let i = 0; i < data.length; i++) {
-    const b = constant ?? (back?.[0]?.[i] as number) - weight * (back?.[1]?.[i] as number) - (1 - weight) * (back?.[2]?.[i] as number);
-    if (b <= 1e-6) {
-      data[i] = 1;
-      continue;
-    }
-    const f = own ? Math.min(MOST * b, Math.max(-2 * b, own.excess[i] as number)) : 0;
-    const c = (P[i] as number) - weight * (U[i] as number) - (1 - weight) * (V[i] as number);
-    const a = (b - c) / (b - f);
+  const rest = 1 - weight;
+  const P = plate[primary];
+  const U = plate[un];
+  const V = plate[vn];
+  const n = P.length;
+  const data = allocate(n);
+  // The screen's excess at every pixel; one colour has one.
+  const back = new Float32Array(n);
+  if (isPicture(screen)) {
+    const bp = screen[primary];
+    const bu = screen[un];
+    const bv = screen[vn];
+    for (let i = 0; i < n; i++) back[i] = (bp[i] as number) - weight * (bu[i] as number) - rest * (bv[i] as number);
+  } else {
+    const constant = screen[primary] - weight * screen[un] - rest * screen[vn];
+    if (!(constant > 1e-6))
+      throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
+    back.fill(constant);
+  }
+  const excess = own ? own.excess : null;
+  for (let i = 0; i < n; i++) {
+    const b = back[i] as number;
+    let f = excess ? (excess[i] as number) : 0;
+    if (f > MOST * b) f = MOST * b;
+    else if (f < -2 * b) f = -2 * b;
+    const c = (P[i] as number) - weight * (U[i] as number) - rest * (V[i] as number);
+    const a = b <= 1e-6 ? 1 : (b - c) / (b - f);
     data[i] = a < 0 ? 0 : a > 1 ? 1 : a;
   }
   return { width: plate.width, height: plate.height, data };

@@ -56,6 +56,8 @@ export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
 
 /** Share of other see-through places around one, above which both belong to strands or mesh. */
 const CROWD = 0.04;
+/** Share of its own surroundings that a compact hole of the same area fills at the least. */
+const SPARSE = 0.5;
 
 /**
  * Where strands or mesh let the screen through: see-through places (matte under one half) inside the outline that stand
@@ -71,7 +73,13 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
   const sums = new Float64Array(areas.length);
   for (let i = 0; i < labels.length; i++) sums[labels[i] as number]! += crowd[i] as number;
   const window = (2 * radius + 1) ** 2;
-  const woven = areas.map((area, label) => label > 0 && (sums[label] as number) / area - Math.min(1, area / window) > CROWD);
+  const woven = areas.map((area, label) => {
+    if (label === 0) return false;
+    const around = (sums[label] as number) / area;
+    const own = Math.min(1, area / window);
+    // Others stand near it, or it winds through threads itself, where a compact hole fills its own surroundings.
+    return around - own > CROWD || around < SPARSE * own;
+  });
   const some = new Float32Array(deep.length);
   for (let i = 0; i < some.length; i++) some[i] = woven[labels[i] as number] ? 1 : 0;
   return Uint8Array.from(boxMean(some, width, height, radius), (v) => (v > 0 ? 1 : 0));

@@ -102,3 +102,22 @@ describe("score (Rhemann et al., CVPR 2009)", () => {
   });
   it("refuses mattes of different sizes", () => expect(() => scoreMatte(makePlane(4, 4), makePlane(5, 4))).toThrow(/Sizes differ/));
 });
+
+describe("holes and weaves", () => {
+  /** A solid block with a mesh window in it, 2 px threads every 6 px. */
+  const woven = () => {
+    const m = makePlane(240, 160);
+    for (let y = 20; y < 140; y++)
+      for (let x = 20; x < 220; x++) {
+        const mesh = x > 60 && x < 140 && y > 50 && y < 120;
+        m.data[y * 240 + x] = mesh && x % 6 > 1 && y % 6 > 1 ? 0.15 : mesh ? 0.8 : 1;
+      }
+    return m;
+  };
+  it("does not count the gaps of a mesh as holes, and still counts a hole beside it", () => {
+    const mesh = woven();
+    expect(measureFigures(mesh, mesh, undefined, 1).figures.holes).toBeLessThan(60);
+    const holed = fill(mesh, 180, 80, 12, 10, 0.3);
+    expect(measureFigures(holed, holed, undefined, 1).figures.holes - measureFigures(mesh, mesh, undefined, 1).figures.holes).toBe(120);
+  });
+});

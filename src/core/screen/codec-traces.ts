@@ -86,17 +86,27 @@ function blocking({ data, width, height }: Channel): number {
 /** Step between lines that counts as combing, in shares of the code range. */
 const COMB = 0.04;
 
-function combing({ data, width, height }: Channel, bits: number): number {
-  const bound = COMB * 2 ** bits;
+/** Pixels where three steps in a row turn sign, across lines or along them. */
+function zigzag({ data, width, height }: Channel, bound: number, step: number, x1: number, y1: number): number {
   let count = 0;
-  for (let y = 2; y < height - 2; y++)
-    for (let x = 0; x < width; x++) {
+  for (let y = y1; y < height - 2 * y1; y++)
+    for (let x = x1; x < width - 2 * x1; x++) {
       const i = y * width + x;
-      const [a, b, c, d] = [data[i - width] as number, data[i] as number, data[i + width] as number, data[i + 2 * width] as number];
-      // Up, down, up again: three steps of turning sign.
+      const a = data[i - step] as number;
+      const b = data[i] as number;
+      const c = data[i + step] as number;
+      const d = data[i + 2 * step] as number;
       if ((b - a > bound && b - c > bound && d - c > bound) || (a - b > bound && c - b > bound && c - d > bound)) count++;
     }
-  return count / (width * height);
+  return count;
+}
+
+/** Fine detail turns sign along lines as well as across them; two fields do so across lines only. */
+function combing(channel: Channel, bits: number): number {
+  const bound = COMB * 2 ** bits;
+  const across = zigzag(channel, bound, channel.width, 0, 1);
+  const along = zigzag(channel, bound, 1, 1, 0);
+  return Math.max(0, across - 2 * along) / (channel.width * channel.height);
 }
 
 /** Reads the traces of recording off a frame's own samples. Half-float frames have none. */

@@ -25,15 +25,18 @@ export function levelPlate(
   const { width, height } = plate;
   const n = matte.data.length;
   const out = { width, height, r: allocate(n), g: allocate(n), b: allocate(n) };
+  const share = new Float32Array(n);
+  const m = matte.data;
+  for (let i = 0; i < n; i++) share[i] = mix * (1 - (m[i] as number));
+  if (garbage) for (let i = 0; i < n; i++) share[i] = (share[i] as number) * (1 - (garbage.data[i] as number));
   for (const c of CHANNELS) {
     const from = plate[c];
     const to = out[c];
     const back = isPicture(screen) ? screen[c] : null;
     const one = isPicture(screen) ? 0 : screen[c];
-    for (let i = 0; i < n; i++) {
-      const share = mix * (1 - (matte.data[i] as number)) * (garbage ? 1 - (garbage.data[i] as number) : 1);
-      to[i] = (from[i] as number) + share * (target[c] - (back ? (back[i] as number) : one));
-    }
+    const wanted = target[c];
+    if (back) for (let i = 0; i < n; i++) to[i] = (from[i] as number) + (share[i] as number) * (wanted - (back[i] as number));
+    else for (let i = 0; i < n; i++) to[i] = (from[i] as number) + (share[i] as number) * (wanted - one);
   }
   return out;
 }

@@ -81,11 +81,18 @@ export function limitSpill(
   const grey = greyFor(settings);
   const treated = allocate(p.length);
   const removed = allocate(p.length);
+  const everywhere = (settings.reachWarm ?? 180) >= 180 && (settings.reachCool ?? 180) >= 180;
   for (let i = 0; i < p.length; i++) {
-    const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-    const over = P - neutralLimit(U, V, limit);
-    const own = keep ? 1 - (keep[i] as number) : 1;
-    const take = over > 0 ? amount * own * over * spillReach(P, U, V, settings) : 0;
+    const P = p[i] as number;
+    const U = u[i] as number;
+    const V = v[i] as number;
+    const over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit));
+    let take = 0;
+    if (over > 0) {
+      take = amount * over;
+      if (keep) take *= 1 - (keep[i] as number);
+      if (!everywhere) take *= spillReach(P, U, V, settings);
+    }
     removed[i] = take;
     treated[i] = P - take;
   }
