@@ -109,7 +109,7 @@ describe("sieve", () => {
   it("ends with 1 and one line on a stated error", () => {
     writeFileSync(at("bad.json"), JSON.stringify({ version: 1 }));
     const recipe = JSON.parse(readFileSync(at("r.json"), "utf8"));
-    recipe.screen.clean = "none";
+    recipe.screen.from = "none";
     writeFileSync(at("one-colour.json"), JSON.stringify(recipe));
     for (const [args, message] of [
       [["report", at("none.png")], /does not exist/],

@@ -162,7 +162,7 @@ async function encodeEmit(emit: Emit, rendered: Evaluation, format: StillOutput)
     throw new Complaint(
       422,
       "This recipe makes no clean plate: it pulls against one screen colour.",
-      "Leave it out of --emit, or set screen.clean to synthesised.",
+      "Leave it out of --emit, or set screen.from to synthesised.",
     );
   return emit === "matte" ? encodeMatte(output, format) : encodePicture(output as unknown as Picture, format);
 }
@@ -198,9 +198,9 @@ program
       const [first, last] = parseRange(o.frames, footage.info.frames);
       const clean = o.clean ? await openFootage(o.clean) : undefined;
       const own = o.recipe ? readRecipe(o.recipe) : (await propose(footage, first, clean)).recipe;
-      if (!clean && own.screen.clean === "supplied")
+      if (!clean && own.screen.from === "supplied")
         throw new Complaint(422, "The recipe pulls against a supplied clean plate.", "Name it with --clean.");
-      const recipe: Recipe = clean ? { ...own, screen: { ...own.screen, clean: "supplied", cleanPlate: SUPPLIED } } : own;
+      const recipe: Recipe = clean ? { ...own, screen: { ...own.screen, from: "supplied", cleanPlate: SUPPLIED } } : own;
       const renderer = new Renderer(recipe, footage, background, clean);
       mkdirSync(o.out, { recursive: true });
       const files: string[] = [];

@@ -135,7 +135,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       ...base.screen,
       boxes: [{ frame, ...box }],
       colour: sample.colour,
-      clean: sources.clean ? "supplied" : "synthesised",
+      from: sources.clean ? "supplied" : "synthesised",
       cleanPlate: sources.clean?.id ?? null,
     },
     prepare: { ...base.prepare, chroma: subsampled },

@@ -201,7 +201,7 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
         });
   if (wanted.has("prepared")) out.prepared = cutPicture(prepared());
 
-  const { colour: screen, clean: cleanFrom } = recipe.screen;
+  const { colour: screen, from: cleanFrom } = recipe.screen;
   const primary = screen && screenPrimary(screen);
   const supplied = cleanFrom === "supplied" ? sources.clean : undefined;
   const cleanKey = cleanFrom === "none" ? "none" : keyOf(cleanFrom, supplied?.key ?? preparedKey, primary, factor);

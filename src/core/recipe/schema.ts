@@ -100,7 +100,7 @@ export const recipeSchema = z.strictObject({
     /** Screen colour in linear light, or null before the first sample. */
     colour: rgbSchema.nullable(),
     /** What the pull reads the screen from at every pixel: the one colour, a plate made from the screen's own pixels, or one supplied. */
-    clean: z.enum(CLEAN_PLATES).default("none"),
+    from: z.enum(CLEAN_PLATES).default("none"),
     /** Content hash of the supplied clean plate. */
     cleanPlate: z
       .string()
@@ -150,7 +150,7 @@ export function defaultRecipe(): Recipe {
   return {
     version: 1,
     plate: {},
-    screen: { boxes: [], colour: null, clean: "none", cleanPlate: null, level: 1 },
+    screen: { boxes: [], colour: null, from: "none", cleanPlate: null, level: 1 },
     prepare: { chroma: false, blur: 0 },
     bounds: { garbage: [], beyond: false },
     passes: [

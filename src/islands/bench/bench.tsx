@@ -13,7 +13,7 @@ import { startEngine } from "./engine";
 import { Ladder } from "./ladder";
 import { Palette } from "./palette";
 import { Records } from "./records";
-import { flushView, look, openShot, redo, undo, useBench } from "./store";
+import { flushView, loadShot, look, redo, undo, useBench } from "./store";
 import { Strip } from "./strip";
 import { Tuner } from "./tuner";
 import { Viewer, ZoomReadout } from "./viewer";
@@ -24,7 +24,7 @@ export default function Bench({ shotId }: { shotId: number }) {
   useEffect(() => {
     Promise.all([call<Shot>(`/api/shots/${shotId}`), call<Media[]>("/api/media")]).then(
       ([shot, media]) => {
-        openShot(shot, media);
+        loadShot(shot, media);
         setState("ready");
       },
       (error: Error) => setState({ problem: error.message }),

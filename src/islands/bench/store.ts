@@ -60,7 +60,7 @@ const set = useBench.setState;
 const get = useBench.getState;
 
 /** Fills the store for one shot. Called once, before anything is shown. */
-export function openShot(shot: Shot, media: Media[]): void {
+export function loadShot(shot: Shot, media: Media[]): void {
   set({
     shot,
     recipe: shot.recipe,
@@ -99,7 +99,7 @@ export function backgroundFootage(recipe: Recipe): Footage | null {
 
 /** The clean plate that a recipe was given, as the workers need to know it. */
 export function cleanFootage(recipe: Recipe): Footage | null {
-  if (recipe.screen.clean !== "supplied") return null;
+  if (recipe.screen.from !== "supplied") return null;
   const found = get().media.find((m) => m.id === recipe.screen.cleanPlate);
   return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
 }

@@ -159,7 +159,7 @@ async function work(id: number): Promise<void> {
     const shot = db.select().from(shots).where(eq(shots.id, r.shotId)).get();
     if (!shot) throw new Complaint(404, "The shot of this delivery is gone.", "");
     const { file, info } = getMedia(shot.plateId);
-    const cleanId = recipe.screen.clean === "supplied" ? recipe.screen.cleanPlate : null;
+    const cleanId = recipe.screen.from === "supplied" ? recipe.screen.cleanPlate : null;
     const clean = cleanId ? getMedia(cleanId) : null;
     const todo = missingFrames(id, settings);
     const tasks: RenderTask[] = [];

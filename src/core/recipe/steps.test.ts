@@ -1,0 +1,143 @@
+import { describe, expect, it } from "vitest";
+import { makePicture, makePlane, type Picture } from "../image/plane";
+import { cameraReading } from "../simulate/camera";
+import { type Element, shoot } from "../simulate/shoot";
+import { makeCamera, makeStage } from "../simulate/stage";
+import { proposeRecipe } from "./auto";
+import { evaluate, plateSource } from "./evaluate";
+import { defaultRecipe, parseRecipe, type Recipe } from "./schema";
+import { StepCache } from "./step-cache";
+
+/** A warm disc before an uneven screen, as a camera records it in 4:2:0. */
+function element(width = 320, height = 180): Element {
+  const coverage = makePlane(width, height);
+  const colour = makePicture(width, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const a = Math.min(1, Math.max(0, 50.5 - Math.hypot(x - width / 2, y - height / 2)));
+      coverage.data[i] = a;
+      colour.r[i] = 0.5 * a;
+      colour.g[i] = 0.32 * a;
+      colour.b[i] = 0.22 * a;
+    }
+  return { coverage, colour };
+}
+const camera = makeCamera({ bits: 8, subsampling: "420", shotNoise: 0.0002 });
+const shot = shoot(element(), makeStage({ screen: { gradient: 1, level: -0.3 } }), camera);
+const source = plateSource("plate/1", shot.plate, cameraReading(camera));
+const { recipe, reasons, notSolved } = proposeRecipe(source.picture, 1, undefined, { recorded: source.recorded! });
+const error = (r: Recipe) => {
+  const { matte } = evaluate(r, { plate: source }, { reduce: 1, outputs: ["matte"] });
+  return matte!.data.reduce((s, v, i) => s + (v - shot.truth.coverage.data[i]!) ** 2, 0) / matte!.data.length;
+};
+const withPass = (r: Recipe, change: (p: Recipe["passes"][number]) => void): Recipe => {
+  const copy = structuredClone(r);
+  change(copy.passes[0]!);
+  return copy;
+};
+
+describe("a proposed recipe", () => {
+  it("is valid, complete and gives its reasons", () => {
+    expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe);
+    expect(reasons.some((r) => /4:2:0/.test(r))).toBe(true);
+    expect(recipe.prepare.chroma).toBe(true);
+    expect(recipe.screen.from).toBe("synthesised");
+    expect(notSolved).toEqual([]);
+  });
+  it("beats the untouched defaults with the same screen colour by far", () => {
+    const plain = { ...defaultRecipe(), screen: { ...defaultRecipe().screen, colour: recipe.screen.colour } };
+    expect(error(recipe)).toBeLessThan(0.1 * error(plain));
+  });
+  it("needs each of its parts: without any one the error grows", () => {
+    const whole = error(recipe);
+    expect(error({ ...recipe, screen: { ...recipe.screen, from: "none" } })).toBeGreaterThan(1.2 * whole);
+    expect(error({ ...recipe, prepare: { ...recipe.prepare, chroma: false } })).toBeGreaterThan(1.02 * whole);
+    expect(error(withPass(recipe, (p) => (p.matte.bounds.on = false)))).toBeGreaterThan(1.1 * whole);
+  });
+});
+
+describe("an older recipe", () => {
+  it("gets the defaults of what was added since, and pulls as before", () => {
+    const old = {
+      version: 1,
+      plate: {},
+      screen: { boxes: [], colour: { r: 0.03, g: 0.3, b: 0.05 } },
+      bounds: { garbage: [] },
+      passes: [
+        {
+          id: "main",
+          role: "whole",
+          pull: { method: "colour-difference", weight: 0.5 },
+          matte: { black: 0.1, white: 0.9 },
+          spill: { limit: "average", amount: 1 },
+          edge: { screenOut: 1 },
+        },
+      ],
+      scene: { background: null, fit: "fill", scale: 1, x: 0, y: 0 },
+    };
+    const parsed = parseRecipe(old);
+    const today = defaultRecipe();
+    today.screen.colour = old.screen.colour;
+    today.passes[0]!.matte = { ...today.passes[0]!.matte, black: 0.1, white: 0.9 };
+    expect(parsed).toEqual(today);
+  });
+});
+
+describe("the steps", () => {
+  it("give clean plate, levelled plate, prepared copy and automatic bounds by name", () => {
+    const e = evaluate(recipe, { plate: source }, { reduce: 1, outputs: ["cleanPlate", "levelled", "prepared", "autoBounds", "plate"] });
+    expect(e.prepared).not.toBe(e.plate);
+    // Levelled: both sides of the frame have the sampled colour, which the plate has not.
+    const sides = (p: Picture) => [p.g[90 * 320 + 10]!, p.g[90 * 320 + 310]!];
+    const [left, right] = sides(e.levelled!);
+    expect(Math.abs(Math.log2(left! / right!))).toBeLessThan(0.12);
+    const [a, b] = sides(e.plate!);
+    expect(Math.abs(Math.log2(a! / b!))).toBeGreaterThan(0.6);
+    const [c, d] = sides(e.cleanPlate!);
+    expect(Math.abs(c! / a! - 1)).toBeLessThan(0.1);
+    expect(Math.abs(d! / b! - 1)).toBeLessThan(0.1);
+    expect(e.autoBounds!.data[90 * 320 + 160]).toBe(1);
+    expect(e.autoBounds!.data[10 * 320 + 10]).toBe(0);
+  });
+  it("have no clean plate when the pull reads one colour", () => {
+    const one = { ...recipe, screen: { ...recipe.screen, from: "none" as const } };
+    expect(evaluate(one, { plate: source }, { reduce: 1, outputs: ["cleanPlate"] }).cleanPlate).toBeUndefined();
+  });
+  it("are not run again above a change", () => {
+    const cache = new StepCache();
+    const run = (r: Recipe) => evaluate(r, { plate: source }, { reduce: 1, outputs: ["composite"] }, cache);
+    run(recipe);
+    const before = { ...cache.computed };
+    run(withPass(recipe, (p) => (p.matte.white = 0.8)));
+    for (const step of ["plate", "prepare", "clean", "own", "pull", "autoBounds", "spill"])
+      expect(cache.computed[step], step).toBe(before[step]);
+    expect(cache.computed.matte).toBe(before.matte! + 1);
+    run(withPass(recipe, (p) => (p.spill.amount = 0.5)));
+    expect(cache.computed.matte).toBe(before.matte! + 1);
+    expect(cache.computed.spill).toBe(before.spill! + 1);
+  });
+  it("cut a region from the whole: the same numbers", () => {
+    const region = { x: 100, y: 40, width: 60, height: 50 };
+    const whole = evaluate(recipe, { plate: source }, { reduce: 1, outputs: ["matte", "levelled", "composite"] });
+    const part = evaluate(recipe, { plate: source }, { reduce: 1, outputs: ["matte", "levelled", "composite"], region });
+    for (let y = 0; y < 50; y++)
+      for (let x = 0; x < 60; x++) {
+        const i = (40 + y) * 320 + 100 + x;
+        expect(part.matte!.data[y * 60 + x]).toBe(whole.matte!.data[i]);
+        expect(part.levelled!.g[y * 60 + x]).toBe(whole.levelled!.g[i]);
+        expect(part.composite!.r[y * 60 + x]).toBe(whole.composite!.r[i]);
+      }
+  });
+  it("throw away what lies beyond the screen", () => {
+    const short = shoot(element(), makeStage({ screen: { endsAt: 0.85 } }), camera);
+    const plate = plateSource("short", short.plate, cameraReading(camera));
+    const proposed = proposeRecipe(plate.picture, 1).recipe;
+    expect(proposed.bounds.beyond).toBe(true);
+    const { matte } = evaluate(proposed, { plate }, { reduce: 1, outputs: ["matte"] });
+    let worst = 0;
+    for (let y = 0; y < 180; y++) for (let x = 0.88 * 320; x < 320; x++) worst = Math.max(worst, matte!.data[y * 320 + Math.floor(x)]!);
+    expect(worst).toBe(0);
+    expect(matte!.data[90 * 320 + 160]).toBe(1);
+  });
+});

@@ -1,0 +1,169 @@
+import { Trash2 } from "lucide-react";
+import type { Pass } from "../../core/recipe/schema";
+import { Button } from "../ui/button";
+import { Control } from "../ui/control";
+import { whole } from "../ui/format";
+import { Select } from "../ui/select";
+import { Switch } from "../ui/switch";
+import { changeShape, removeShape, withPass } from "./actions";
+import { Facts, Section } from "./facts";
+import { PassControl } from "./recipe-control";
+import { look, settle, shownRecipe, useBench } from "./store";
+
+/** Drawn garbage mattes and automatic bounds. */
+export function BoundsPanel() {
+  const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
+  const tool = useBench((s) => s.tool);
+  const selected = useBench((s) => s.selectedShape);
+  const clearance = useBench((s) => s.figures?.clearance ?? null);
+  return (
+    <>
+      <Button
+        look={tool === "draw" ? "chosen" : "plain"}
+        className="w-full"
+        aria-pressed={tool === "draw"}
+        onClick={() => useBench.setState({ tool: tool === "draw" ? "look" : "draw" })}
+      >
+        {tool === "draw" ? "Click corners on the picture…" : "Draw a garbage matte"}
+      </Button>
+      {shapes.length === 0 && (
+        <p className="mt-3 text-soft">
+          Throw away every part of the frame the subject never enters: unlit corners, stands, the screen's edge.
+        </p>
+      )}
+      {shapes.map((shape) => (
+        <section
+          key={shape.id}
+          aria-label={shape.name}
+          className={`mt-3 rounded-md border p-2.5 ${shape.id === selected ? "border-amber" : "border-line"}`}
+          onPointerDown={() => useBench.setState({ selectedShape: shape.id })}
+        >
+          <div className="flex items-center gap-2">
+            <input
+              aria-label="Name of the shape"
+              className="min-w-0 grow rounded bg-transparent px-1 py-0.5 font-medium hover:bg-page focus:bg-page"
+              defaultValue={shape.name}
+              onBlur={(e) =>
+                e.target.value.trim() &&
+                e.target.value !== shape.name &&
+                changeShape(shape.id, { name: e.target.value.trim().slice(0, 80) }, true, `${shape.name} renamed ${e.target.value.trim()}`)
+              }
+            />
+            <Button look="quiet" aria-label={`Remove ${shape.name}`} onClick={() => removeShape(shape.id)}>
+              <Trash2 size={14} />
+            </Button>
+          </div>
+          <Select
+            label="Thrown away"
+            value={shape.out}
+            choices={[
+              ["outside", "outside of it"],
+              ["inside", "inside of it"],
+            ]}
+            onChange={(out) => changeShape(shape.id, { out }, true, `${shape.name}: ${out} is out`)}
+          />
+          <Control
+            label="Soft edge"
+            value={shape.soft}
+            min={0}
+            max={100}
+            step={0.5}
+            unit="px"
+            initial={6}
+            hint="Repeats the frame's edge pixels, so that the border stays solid."
+            onMove={(soft) => changeShape(shape.id, { soft }, false, "")}
+            onSettle={(soft) =>
+              changeShape(shape.id, { soft }, true, `${shape.name}: soft edge ${shape.soft.toFixed(1)} → ${soft.toFixed(1)} px`)
+            }
+          />
+        </section>
+      ))}
+      {shapes.length > 0 && (
+        <div className="mt-3">
+          <Facts rows={[["clearance on this frame", clearance === null ? "…" : `${whole(clearance)} px`]]} />
+          <p className="mt-2 text-faint">Drag corners. Double-click the line to add one, a corner to remove it.</p>
+        </div>
+      )}
+      <AutomaticBounds />
+    </>
+  );
+}
+
+type AutoBounds = Pass["matte"]["bounds"];
+
+/** Bounds that follow the subject without keyframes, and what lies beyond the screen. */
+function AutomaticBounds() {
+  const on = useBench((s) => (s.recipe.passes[0] as Pass).matte.bounds.on);
+  const beyond = useBench((s) => s.recipe.bounds.beyond);
+  const put = (p: Pass, change: Partial<AutoBounds>): Pass => ({ ...p, matte: { ...p.matte, bounds: { ...p.matte.bounds, ...change } } });
+  const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
+    <PassControl
+      label={label}
+      step="Bounds"
+      unit="px"
+      factor={1}
+      max={max}
+      initial={initial}
+      hint={hint}
+      get={(p) => p.matte.bounds[key]}
+      put={(p, v) => put(p, { [key]: v })}
+    />
+  );
+  return (
+    <Section title="Automatic">
+      <Switch
+        label="Beyond the screen is out"
+        checked={beyond}
+        onChange={(v) =>
+          settle("Bounds", v ? "Beyond the screen thrown away" : "Beyond the screen kept", (r) => ({
+            ...r,
+            bounds: { ...r.bounds, beyond: v },
+          }))
+        }
+      />
+      <Switch
+        label="Follow the subject"
+        checked={on}
+        onChange={(v) => settle("Bounds", v ? "Automatic bounds on" : "Automatic bounds off", (r) => withPass(r, (p) => put(p, { on: v })))}
+      />
+      {on && (
+        <>
+          <PassControl
+            label="Out under"
+            step="Bounds"
+            initial={6}
+            hint="A matte under this is empty, once it lies clear of anything above it."
+            get={(p) => p.matte.bounds.outLevel}
+            put={(p, v) => put(p, { outLevel: v })}
+          />
+          {px("Grow", "grow", 6, 60, "How far out the subject's surroundings are kept.")}
+          <PassControl
+            label="In over"
+            step="Bounds"
+            initial={80}
+            hint="A matte over this is solid, once nothing softer lies near. Strands stay as they are."
+            get={(p) => p.matte.bounds.inLevel}
+            put={(p, v) => put(p, { inLevel: v })}
+          />
+          {px("Shrink", "shrink", 6, 60, "How far inside the outline the subject is held solid.")}
+          {px("Soft edge", "soft", 3, 30, "Width of both edges.")}
+          <PassControl
+            label="Drop specks under"
+            step="Bounds"
+            unit="px²"
+            factor={1}
+            max={400}
+            nudge={1}
+            initial={12}
+            hint="Islands and lone pinholes up to this area go."
+            get={(p) => p.matte.bounds.specks}
+            put={(p, v) => put(p, { specks: v })}
+          />
+          <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
+            Show in, out and undecided
+          </Button>
+        </>
+      )}
+    </Section>
+  );
+}
