@@ -3,6 +3,7 @@
  * Not part of set-up: the results are committed.
  *
  *   npx tsx demo/render.ts footage NAME [FIRST]   frames of a plate or background, from FIRST on, into demo/.render/footage-NAME
+ *   npx tsx demo/render.ts encode NAME FILE   the rendered frames as a camera's clip: H.264, 8 bit, 4:2:0, 24 fps
  *   npx tsx demo/render.ts truth NAME     plate, clean plate, coverage and foregrounds, into demo/truth/NAME
  *
  * Every frame is the linear average of sub-frames spread over the shutter, each with its own sub-pixel offset and
@@ -59,12 +60,12 @@ const MODE = { plate: 0, spilled: 1, passing: 2, free: 3, clean: 4 } as const;
 
 const here = import.meta.dirname;
 const [kind = "", name = "", first = "1"] = process.argv.slice(2);
-const scene = (kind === "truth" ? truth : kind === "footage" ? footage : {})[name];
+const scene = (kind === "truth" ? truth : kind === "footage" || kind === "encode" ? footage : {})[name];
 if (!scene) {
   console.error(`footage ${Object.keys(footage).join("|")}, or truth ${Object.keys(truth).join("|")}`);
   process.exit(2);
 }
-const work = path.join(here, ".render", `${kind}-${name}`);
+const work = path.join(here, ".render", `${kind === "truth" ? kind : "footage"}-${name}`);
 mkdirSync(work, { recursive: true });
 
 /** Sub-pixel offsets in −0.5…0.5 from the R2 low-discrepancy sequence (M. Roberts, 2018). */
@@ -135,7 +136,23 @@ async function writePng(file: string, planes: readonly Float32Array[], code: (v:
   console.log(path.relative(here, file));
 }
 
-if (kind === "footage")
+const CLIP =
+  "-c:v libx264 -preset slow -crf 15 -pix_fmt yuv420p -color_primaries bt709 -color_trc bt709 -colorspace bt709 -color_range tv -movflags +faststart";
+if (kind === "encode")
+  execFileSync("ffmpeg", [
+    "-v",
+    "error",
+    "-y",
+    "-framerate",
+    "24",
+    "-i",
+    path.join(work, `${name}.%04d.png`),
+    "-vf",
+    "scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int",
+    ...CLIP.split(" "),
+    first,
+  ]);
+else if (kind === "footage")
   for (let f = Number(first) - 1; f < scene.frames; f++) {
     const target = path.join(work, `${name}.${fileNumber(f)}.png`);
     if (!existsSync(target)) await writePng(target, await renderFrame(scene, f, MODE.plate), linearToSrgb);
