@@ -54,35 +54,27 @@ export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
   return solid;
 }
 
-/** Share of other see-through places around one, above which both belong to strands or mesh. */
-const CROWD = 0.04;
-/** Share of its own surroundings that a compact hole of the same area fills at the least. */
-const SPARSE = 0.5;
+/** Step between neighbours that makes an edge of a thread, and share of such pixels around one that makes a weave. */
+const THREAD = 0.08;
+const WEAVE = 0.3;
 
 /**
- * Where strands or mesh let the screen through: see-through places (matte under one half) inside the outline that stand
- * close together. Their gaps are no holes; a single see-through place in something solid is one.
+ * Where strands or mesh let the screen through: places full of edges. Their gaps are no holes. A hole has edges only on
+ * its rim, so a single one in something solid is none.
  * @returns 1 where the surroundings are such
  */
 function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array {
   const { width, height, data } = matte;
-  const deep = new Uint8Array(data.length);
-  for (let i = 0; i < deep.length; i++) deep[i] = solid[i] && (data[i] as number) < 0.5 ? 1 : 0;
-  const { labels, areas } = labelComponents(deep, width, height);
-  const crowd = boxMean(Float32Array.from(deep), width, height, radius);
-  const sums = new Float64Array(areas.length);
-  for (let i = 0; i < labels.length; i++) sums[labels[i] as number]! += crowd[i] as number;
-  const window = (2 * radius + 1) ** 2;
-  const woven = areas.map((area, label) => {
-    if (label === 0) return false;
-    const around = (sums[label] as number) / area;
-    const own = Math.min(1, area / window);
-    // Others stand near it, or it winds through threads itself, where a compact hole fills its own surroundings.
-    return around - own > CROWD || around < SPARSE * own;
-  });
-  const some = new Float32Array(deep.length);
-  for (let i = 0; i < some.length; i++) some[i] = woven[labels[i] as number] ? 1 : 0;
-  return Uint8Array.from(boxMean(some, width, height, radius), (v) => (v > 0 ? 1 : 0));
+  const edges = new Float32Array(data.length);
+  for (let y = 0; y < height - 1; y++)
+    for (let x = 0; x < width - 1; x++) {
+      const i = y * width + x;
+      const m = data[i] as number;
+      if (solid[i] && (Math.abs((data[i + 1] as number) - m) > THREAD || Math.abs((data[i + width] as number) - m) > THREAD)) edges[i] = 1;
+    }
+  const dense = boxMean(edges, width, height, radius).map((v) => (v > WEAVE ? 1 : 0));
+  // At its border half of the surroundings are solid.
+  return Uint8Array.from(boxMean(dense, width, height, radius), (v) => (v > 1e-6 ? 1 : 0));
 }
 
 const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
@@ -109,7 +101,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const solid = subjectOutline(pull, area);
   const toOutside = distanceTo(invert(solid), width, height);
   const toInside = distanceTo(solid, width, height);
-  const weave = openWeave(matte, solid, Math.max(2, Math.round((height * 12) / 720)));
+  const weave = openWeave(matte, solid, Math.max(6, Math.round((height * 9) / 720)));
   const marks = new Uint8Array(width * height);
   let holes = 0;
   let residue = 0;
