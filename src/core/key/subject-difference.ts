@@ -28,6 +28,8 @@ const TEXTURE = 0.035;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
 const KEEP_FROM = 0.2;
 const KEEP_ALL = 0.32;
+/** Least share of the frame that a garment of the screen's hue covers. */
+const GARMENT = 0.0006;
 /** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
 const REACH = 3.5;
 /** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
@@ -133,6 +135,13 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     const part = (v / Math.max(1e-6, p[i] as number) - KEEP_FROM) / (KEEP_ALL - KEEP_FROM);
     return part <= 0 ? 0 : part >= 1 ? 1 : part * part * (3 - 2 * part);
   });
+  // A garment is an area; single places of that hue are strands with screen between them.
+  const garments = labelComponents(
+    Uint8Array.from(green, (v, i) => (v > 0.3 && weights[i] === 1 ? 1 : 0)),
+    w,
+    h,
+  );
+  for (let i = 0; i < n; i++) if ((garments.areas[garments.labels[i] as number] as number) < GARMENT * n) green[i] = 0;
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral.
   const away = distanceTo(Uint8Array.from(weights), w, h);
