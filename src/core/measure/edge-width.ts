@@ -26,6 +26,8 @@ export function edgeWidths({ width, height, data }: Plane): EdgeWidths {
       const g = Math.hypot(gx, gy);
       if (g < 0.005) continue;
       const w = 1 / g;
+      // Wider than this it is glass, smoke or a reflection, not an edge.
+      if (w > Math.max(32, width / 16)) continue;
       const [dx, dy] = [(gx / g) * (0.6 * w + 1), (gy / g) * (0.6 * w + 1)];
       if (at(x + dx, y + dy) < 0.88 || at(x - dx, y - dy) > 0.12) continue;
       found.push({ w, i });

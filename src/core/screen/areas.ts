@@ -35,6 +35,19 @@ const boxOf = (labels: Int32Array, width: number): Map<number, [number, number, 
 /** Largest marker, as a share of the frame; and how near to square and how far from the subject's size it must be. */
 const MARKER_MOST = 0.003;
 
+/** Whether a patch stands alone: within its own size all around it there is nothing but screen. */
+function screenAround(screen: Uint8Array, r: Region, width: number, height: number): boolean {
+  const room = Math.max(3, Math.ceil(Math.max(r.width, r.height) / 2));
+  let [shown, all] = [0, 0];
+  for (let y = Math.max(0, r.y - room); y < Math.min(height, r.y + r.height + room); y++)
+    for (let x = Math.max(0, r.x - room); x < Math.min(width, r.x + r.width + room); x++) {
+      if (x >= r.x && x < r.x + r.width && y >= r.y && y < r.y + r.height) continue;
+      all++;
+      shown += screen[y * width + x] as number;
+    }
+  return shown > 0.97 * all;
+}
+
 /**
  * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame.
  * @returns 1 where a pixel is neither screen nor subject
@@ -73,7 +86,9 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
     if (patches.atBorder[k] || area < 1e-5 * n || area < 6) continue;
     const [x0, y0, x1, y1] = boxes.get(k) as [number, number, number, number];
     const [w, h] = [x1 - x0 + 1, y1 - y0 + 1];
-    if (Math.max(w, h) < 2.5 * Math.min(w, h) && area > 0.12 * w * h) markers.push({ x: x0, y: y0, width: w, height: h });
+    if (Math.max(w, h) >= 2.5 * Math.min(w, h) || area <= 0.12 * w * h) continue;
+    const place = { x: x0, y: y0, width: w, height: h };
+    if (screenAround(screen, place, width, height)) markers.push(place);
   }
 
   const toScreen = distanceTo(screen, width, height);
