@@ -5,6 +5,7 @@ import { lumaOf } from "../core/image/luma";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
+import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
@@ -229,6 +230,18 @@ class KeyWorker {
     const evenness = measureLight(lumaOf(picture as Picture), mask).deviation;
     const { figures: f, spill } = figures as NonNullable<typeof figures>;
     return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
+  }
+
+  /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */
+  async flicker(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<number | null> {
+    if (!recipe.screen.colour || frame < 2) return null;
+    const matteOf = async (n: number): Promise<Plane> => {
+      const sources = await this.sources(recipe, plate, clean, null, n);
+      const matte = evaluate(recipe, sources, { reduce, outputs: ["matte"] }, this.cache).matte as Plane;
+      // Its memory may go to the next evaluation.
+      return { ...matte, data: matte.data.slice() };
+    };
+    return edgeFlicker(await matteOf(frame - 1), await matteOf(frame));
   }
 
   /** Robust average of the sample boxes, each on its own frame. */

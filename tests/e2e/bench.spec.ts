@@ -284,6 +284,23 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
 });
 
+test("Proof measures every frame and draws its curves", async ({ page }) => {
+  await open(page, /Veil at the hive/);
+  await rung(page, "Proof").click();
+  await settled(page);
+  const controls = page.getByRole("complementary");
+  await controls.getByRole("button", { name: "Measure every frame" }).click();
+  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeEnabled({ timeout: 240_000 });
+  await expect(controls).toContainText(/worst edge flicker[\d.]+ ‰, frame \d+/);
+  await expect(controls).toContainText(/least clearance[\d\u202f]+ px, frame \d+/);
+  await expect(page.getByTestId("strip").locator("path.recharts-line-curve")).toHaveCount(4);
+  // A worst frame is one click away.
+  const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
+  const number = /Frame (\d+)/.exec((await worst.textContent()) ?? "")![1]!;
+  await worst.click();
+  await expect(page.getByTestId("frame")).toHaveText(number);
+});
+
 test("everything is in the palette and on keys, and nothing serious stands in a screen reader's way", async ({ page }) => {
   await open(page, /Veil at the hive/);
   await settled(page);

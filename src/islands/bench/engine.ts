@@ -189,9 +189,10 @@ export async function proveShot(): Promise<void> {
   const reduce = Math.max(1, Math.ceil(width / 640));
   for (let frame = 1; frame <= frames; frame++) {
     const measured = await measureWorker().measure(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
+    const flicker = await measureWorker().flicker(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
     const { proof, recipe: current } = useBench.getState();
     if (mine !== sweep || current !== recipe || !proof || !measured) return;
-    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, ...measured }] } });
+    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, flicker, ...measured }] } });
   }
 }
 

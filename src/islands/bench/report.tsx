@@ -48,7 +48,7 @@ export function PlateReportView() {
           complain(error);
         },
       );
-    }, 300);
+    }, 120);
     return () => {
       stale = true;
       clearTimeout(timer);

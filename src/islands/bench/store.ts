@@ -39,7 +39,7 @@ interface Bench {
   wipe: { versionId: number; at: number } | null;
   thumbs: Partial<Record<Step, Drawn>>;
   /** Figures over frames, measured by Proof, and the recipe they belong to. */
-  proof: { recipe: Recipe; frames: ({ frame: number } & Measured)[]; total: number } | null;
+  proof: { recipe: Recipe; frames: ({ frame: number; flicker: number | null } & Measured)[]; total: number } | null;
   tool: Tool;
   selectedShape: string | null;
   probe: Probe | null;

@@ -33,6 +33,8 @@ export function Strip() {
         <span className="flex gap-4">
           <LegendLine label="holes px" />
           <LegendLine label="residue px" dash="4 3" />
+          <LegendLine label="edge flicker ‰" dash="1 3" />
+          <LegendLine label="clearance px" dash="9 3 2 3" />
           {!current && (
             <span className="text-faint">
               {frames > 1 ? "Proof measures every frame and draws its curves here." : "A still has one frame."}
@@ -88,6 +90,26 @@ export function Strip() {
               <LineChart data={current} margin={{ top: 4, right: 0, bottom: 2, left: 0 }} accessibilityLayer={false}>
                 <XAxis dataKey="frame" type="number" domain={[0.5, frames + 0.5]} hide />
                 <YAxis hide domain={[0, "auto"]} />
+                <YAxis yAxisId="flicker" hide domain={[0, "auto"]} />
+                <YAxis yAxisId="clearance" hide domain={[0, "auto"]} />
+                <Line
+                  yAxisId="flicker"
+                  dataKey="flicker"
+                  stroke="#b4b4b4"
+                  strokeWidth={1.4}
+                  strokeDasharray="1 3"
+                  dot={false}
+                  isAnimationActive={false}
+                />
+                <Line
+                  yAxisId="clearance"
+                  dataKey="clearance"
+                  stroke="#8f8f8f"
+                  strokeWidth={1.4}
+                  strokeDasharray="9 3 2 3"
+                  dot={false}
+                  isAnimationActive={false}
+                />
                 <Line dataKey="holes" stroke="#ececec" strokeWidth={1.6} dot={false} isAnimationActive={false} />
                 <Line dataKey="residue" stroke="#b4b4b4" strokeWidth={1.4} strokeDasharray="4 3" dot={false} isAnimationActive={false} />
               </LineChart>

@@ -282,6 +282,8 @@ function ProofPanel() {
   const current = proof?.recipe === recipe;
   const measured = current && proof ? proof.frames : [];
   const running = current && proof && measured.length < proof.total;
+  const flicker = measured.filter((m) => m.flicker !== null).sort((a, b) => (b.flicker as number) - (a.flicker as number))[0];
+  const tightest = measured.filter((m) => m.clearance !== null).sort((a, b) => (a.clearance as number) - (b.clearance as number))[0];
   const worst = [...measured].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3);
   return (
     <>
@@ -318,6 +320,12 @@ function ProofPanel() {
               <span className="figure text-soft">{`${whole(w.holes)} holes · ${whole(w.residue)} residue`}</span>
             </button>
           ))}
+          <Facts
+            rows={[
+              ["worst edge flicker", flicker ? `${(flicker.flicker as number).toFixed(1)} ‰, frame ${flicker.frame}` : "–"],
+              ["least clearance", tightest?.clearance != null ? `${whole(tightest.clearance)} px, frame ${tightest.frame}` : "–"],
+            ]}
+          />
           <p className="mt-2 text-faint">Measured at reduced size; the figures of the shown frame are exact.</p>
         </Section>
       )}
