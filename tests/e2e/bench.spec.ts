@@ -292,8 +292,9 @@ test("Proof measures every frame and draws its curves", async ({ page }) => {
   await controls.getByRole("button", { name: "Measure every frame" }).click();
   await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeEnabled({ timeout: 240_000 });
   await expect(controls).toContainText(/worst edge flicker[\d.]+ ‰, frame \d+/);
-  await expect(controls).toContainText(/least clearance[\d\u202f]+ px, frame \d+/);
-  await expect(page.getByTestId("strip").locator("path.recharts-line-curve")).toHaveCount(4);
+  // Clearance is told where a garbage matte is drawn.
+  await expect(controls).toContainText(/least clearance(–|[\d\u202f]+ px, frame \d+)/);
+  expect(await page.getByTestId("strip").locator("path.recharts-line-curve").count()).toBeGreaterThanOrEqual(3);
   // A worst frame is one click away.
   const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
   const number = /Frame (\d+)/.exec((await worst.textContent()) ?? "")![1]!;
