@@ -66,6 +66,12 @@ export class BenchServer {
   }
 
   async json<T>(url: string, init?: RequestInit): Promise<T> {
-    return (await (await fetch(this.address + url, init)).json()) as T;
+    const ask = () => fetch(this.address + url, init);
+    // A connection kept alive from before a kill or a cancelled answer may be reset; a new one is not.
+    const response = await ask().catch((error: Error & { cause?: { code?: string } }) => {
+      if (error.cause?.code !== "ECONNRESET") throw error;
+      return ask();
+    });
+    return (await response.json()) as T;
   }
 }

@@ -297,7 +297,7 @@ test("Proof measures every frame and draws its curves", async ({ page }) => {
   expect(await page.getByTestId("strip").locator("path.recharts-line-curve").count()).toBeGreaterThanOrEqual(3);
   // A worst frame is one click away.
   const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
-  const number = /Frame (\d+)/.exec((await worst.textContent()) ?? "")![1]!;
+  const number = /Frame (\d+)/.exec((await worst.locator("span").first().textContent()) ?? "")![1]!;
   await worst.click();
   await expect(page.getByTestId("frame")).toHaveText(number);
 });
