@@ -7,26 +7,30 @@ describe("the truth plates", () => {
     expect(truthNames().filter((n) => truthFrames(n) > 1)).toHaveLength(2);
   });
   /** Where the subject is; beside it the plate also holds its shadow on the screen. Glass bends the screen: honey is the widest. */
-  it.each(["blue", "gloves", "honey", "smoker", "veil", "wide"])(
-    "%s: the plate is the spilled subject + (1 − coverage) · screen",
-    async (name) => {
-      const t = await readTruth(name);
-      const off: number[] = [];
-      for (const c of ["r", "g", "b"] as const)
-        for (let i = 0; i < t.plate.r.length; i++)
-          if (t.coverage.data[i]! > 0.02) off.push(t.plate[c][i]! - (t.spilled[c][i]! + (1 - t.coverage.data[i]!) * t.clean[c][i]!));
-      const size = Float32Array.from(off, Math.abs).sort();
-      const mean = off.reduce((s, v) => s + v, 0) / off.length;
-      const at = (q: number) => size[Math.floor(q * (size.length - 1))]!;
-      console.log(
-        `${name}: mean difference ${mean.toFixed(5)}, median ${at(0.5).toFixed(5)}, 95 % under ${at(0.95).toFixed(4)}, 99 % under ${at(0.99).toFixed(4)}`,
-      );
-      // Grain of the renderer's soft lights: signed differences cancel, their size stays.
-      expect(Math.abs(mean)).toBeLessThan(0.002);
-      expect(at(0.5)).toBeLessThan(0.008);
-      expect(at(0.95)).toBeLessThan(0.05);
-    },
-  );
+  it.each([
+    ["blue", 0.005, 0.035],
+    ["gloves", 0.003, 0.025],
+    ["honey", 0.008, 0.05],
+    ["smoker", 0.002, 0.015],
+    ["veil", 0.004, 0.03],
+    ["wide", 0.004, 0.03],
+  ])("%s: the plate is the spilled subject + (1 − coverage) · screen", async (name, median, most) => {
+    const t = await readTruth(name);
+    const off: number[] = [];
+    for (const c of ["r", "g", "b"] as const)
+      for (let i = 0; i < t.plate.r.length; i++)
+        if (t.coverage.data[i]! > 0.02) off.push(t.plate[c][i]! - (t.spilled[c][i]! + (1 - t.coverage.data[i]!) * t.clean[c][i]!));
+    const size = Float32Array.from(off, Math.abs).sort();
+    const mean = off.reduce((s, v) => s + v, 0) / off.length;
+    const at = (q: number) => size[Math.floor(q * (size.length - 1))]!;
+    console.log(
+      `${name}: mean difference ${mean.toFixed(5)}, median ${at(0.5).toFixed(5)}, 95 % under ${at(0.95).toFixed(4)}, 99 % under ${at(0.99).toFixed(4)}`,
+    );
+    // Grain of the renderer's soft lights: signed differences cancel, their size stays.
+    expect(Math.abs(mean)).toBeLessThan(0.002);
+    expect(at(0.5)).toBeLessThan(median);
+    expect(at(0.95)).toBeLessThan(most);
+  });
   it.each(["veil", "smoker", "honey"])("%s has soft coverage, and some of it is far from any solid part", async (name) => {
     const { coverage } = await readTruth(name);
     const soft = coverage.data.filter((v) => v > 0.02 && v < 0.98).length / coverage.data.length;
