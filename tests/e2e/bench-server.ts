@@ -42,7 +42,7 @@ export class BenchServer {
     });
     for (let tries = 0; tries < 300; tries++) {
       try {
-        if ((await fetch(`${this.address}/api/health`)).ok) return;
+        if ((await this.fetch("/api/health")).ok) return;
       } catch {
         await new Promise((r) => setTimeout(r, 100));
       }
@@ -65,13 +65,12 @@ export class BenchServer {
     rmSync(this.data, { recursive: true, force: true });
   }
 
+  /** One connection a request: one kept alive is lost when the server is killed, or when this process is blocked past its end. */
+  fetch(url: string, init: RequestInit = {}): Promise<Response> {
+    return fetch(this.address + url, { ...init, headers: { ...init.headers, connection: "close" } });
+  }
+
   async json<T>(url: string, init?: RequestInit): Promise<T> {
-    const ask = () => fetch(this.address + url, init);
-    // A connection kept alive from before a kill or a cancelled answer may be reset; a new one is not.
-    const response = await ask().catch((error: Error & { cause?: { code?: string } }) => {
-      if (error.cause?.code !== "ECONNRESET") throw error;
-      return ask();
-    });
-    return (await response.json()) as T;
+    return (await (await this.fetch(url, init)).json()) as T;
   }
 }

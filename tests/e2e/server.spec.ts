@@ -149,7 +149,7 @@ test("a delivery is cancelled and leaves no files", async () => {
 test("bad requests get a plain word; the server lives and the database is whole", async () => {
   const before = await server.json<ShotAnswer>("/api/shots/1");
   const refused = async (url: string, init: RequestInit, status: number, message: RegExp) => {
-    const response = await fetch(server.address + url, init);
+    const response = await server.fetch(url, init);
     const body = (await response.json()) as { error: { what: string; remedy: string } };
     expect(response.status, url).toBe(status);
     expect(`${body.error.what} ${body.error.remedy}`).toMatch(message);
