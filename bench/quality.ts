@@ -7,7 +7,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { readTruth, truthNames } from "../demo/truth-set";
 import { scoreMatte } from "../src/core/measure/score";
-import { compositeError, correlation, matteError, spillLeft } from "../src/core/measure/truth-error";
+import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
 import { findScreen } from "../src/core/screen/find";
@@ -82,12 +82,11 @@ for (const variant of VARIANTS)
   }
 
 if (only.length === 0) {
-  const pairs = await proxies();
-  const correlations: Record<string, number> = {};
-  for (const [figure, { proxy, truth, stands }] of Object.entries(pairs)) {
-    correlations[figure] = round(correlation(proxy, truth), 3);
-    console.log(`${figure}: correlation ${correlations[figure]!.toFixed(3)} with ${stands} over ${proxy.length} cases`);
-  }
+  const correlations = await proxies();
+  for (const [figure, { rank, leastRank, pooled, stands, cases }] of Object.entries(correlations))
+    console.log(
+      `${figure}: with ${stands}, over ${cases} cases: rank correlation ${rank.toFixed(2)} on a plate (least ${leastRank.toFixed(2)}), pooled correlation ${pooled.toFixed(2)}`,
+    );
   const file = path.join(import.meta.dirname, "quality.json");
   let before = "";
   try {
@@ -95,7 +94,7 @@ if (only.length === 0) {
   } catch {
     // The first run has nothing to compare with.
   }
-  const now = `${JSON.stringify({ rows, correlations }, null, 1)}\n`;
+  const now = `${JSON.stringify({ rows, correlations }, (_, v) => (typeof v === "number" ? round(v) : v), 1)}\n`;
   writeFileSync(file, now);
   console.log(before === now ? "bench/quality.json: no change" : "bench/quality.json was written: see its difference before committing");
 }

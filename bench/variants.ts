@@ -18,9 +18,9 @@ export const VARIANTS = ["clean", "camera"] as const;
 export type Variant = (typeof VARIANTS)[number];
 
 /** A truth plate as a method gets to see it: noise-free light, or what a camera recorded of it. */
-export function variantOf(light: Picture, variant: Variant): { picture: Picture; raw?: RawFrame } {
+export function variantOf(light: Picture, variant: Variant, seed = CAMERA.seed): { picture: Picture; raw?: RawFrame } {
   if (variant === "clean") return { picture: light };
-  const raw = record(light, CAMERA);
+  const raw = record(light, { ...CAMERA, seed });
   return { picture: decodeRawFrame(raw, cameraReading(CAMERA)), raw };
 }
 

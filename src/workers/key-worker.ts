@@ -5,7 +5,7 @@ import { lumaOf } from "../core/image/luma";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
-import { edgeFlicker } from "../core/measure/flicker";
+import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
@@ -235,11 +235,14 @@ class KeyWorker {
   /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */
   async flicker(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<number | null> {
     if (!recipe.screen.colour || frame < 2) return null;
-    const matteOf = async (n: number): Promise<Plane> => {
+    const matteOf = async (n: number): Promise<MatteOfPlate> => {
       const sources = await this.sources(recipe, plate, clean, null, n);
-      const matte = evaluate(recipe, sources, { reduce, outputs: ["matte"] }, this.cache).matte as Plane;
-      // Its memory may go to the next evaluation.
-      return { ...matte, data: matte.data.slice() };
+      const { matte, plate: p } = evaluate(recipe, sources, { reduce, outputs: ["matte", "plate"] }, this.cache) as Required<Evaluation>;
+      // Their memory may go to the next evaluation.
+      return {
+        matte: { ...matte, data: matte.data.slice() },
+        plate: { width: p.width, height: p.height, r: p.r.slice(), g: p.g.slice(), b: p.b.slice() },
+      };
     };
     return edgeFlicker(await matteOf(frame - 1), await matteOf(frame));
   }

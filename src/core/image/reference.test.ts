@@ -19,8 +19,7 @@ describe("against a general-purpose image library", () => {
     const next = random(seed);
     return Float32Array.from({ length: width * height }, () => next());
   };
-  const blobs = (seed: number, level = 0.5) =>
-    Uint8Array.from(gaussianBlur(noise(seed), width, height, 5), (v) => (v > level ? 1 : 0));
+  const blobs = (seed: number, level = 0.5) => Uint8Array.from(gaussianBlur(noise(seed), width, height, 5), (v) => (v > level ? 1 : 0));
 
   it.each([0.7, 1.4, 3, 8])("Gaussian blur of σ %f px, edge pixels repeated: within 1e-5", (sigma) => {
     const source = noise(7);
@@ -68,7 +67,9 @@ describe("against a general-purpose image library", () => {
     const settings = { outLevel: 0.1, grow: 6, inLevel: 0.9, shrink: 5, soft: 0.5, specks: 0 };
     const bounds = automaticBounds(pull, settings, 1);
     // The harsh keys, over 3 × 3 as they are read.
-    const calm = withMat(cv, pull.data, width, height, (from, to) => cv.blur(from, to, new cv.Size(3, 3), new cv.Point(-1, -1), cv.BORDER_REPLICATE));
+    const calm = withMat(cv, pull.data, width, height, (from, to) =>
+      cv.blur(from, to, new cv.Size(3, 3), new cv.Point(-1, -1), cv.BORDER_REPLICATE),
+    );
     const disc = (r: number) => cv.getStructuringElement(cv.MORPH_ELLIPSE, new cv.Size(2 * r + 1, 2 * r + 1));
     const grown = withMat(
       cv,

@@ -83,6 +83,8 @@ const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
 export interface FigureMap {
   readonly figures: Figures;
   readonly marks: Uint8Array;
+  /** 1 inside the subject's outline by more than its margin. */
+  readonly inside: Uint8Array;
 }
 
 /**
@@ -103,6 +105,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const toInside = distanceTo(solid, width, height);
   const weave = openWeave(matte, solid, Math.max(6, Math.round((height * 9) / 720)));
   const marks = new Uint8Array(width * height);
+  const inside = new Uint8Array(width * height);
   let holes = 0;
   let residue = 0;
   let soft = 0;
@@ -119,6 +122,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
     const m = matte.data[i] as number;
     const out = garbage ? (garbage.data[i] as number) : 0;
     if (solid[i] && (toOutside[i] as number) > margin) {
+      inside[i] = 1;
       if (m < HOLE_LEVEL && out < 0.5 && !weave[i]) {
         holes++;
         marks[i] = 1;
@@ -136,6 +140,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   }
   return {
     marks,
+    inside,
     figures: {
       holes: Math.round(holes * area),
       residue: Math.round(residue * area),
@@ -146,15 +151,19 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   };
 }
 
-/** Mean excess of the screen primary over its neutral limit on the subject, relative to the screen's own, 0…1. */
-export function measureSpill(removed: Float32Array, matte: Plane, screenExcess: number): number {
+/**
+ * Mean excess of the screen primary over its neutral limit inside the subject, relative to the screen's own, 0…1. Inside
+ * its outline, since mixed pixels hold the screen itself; surfaces of the screen's own hue are set aside by their share.
+ * @param removed light over the limit @param inside 1 where the subject is for certain ({@link FigureMap})
+ */
+export function measureSpill(removed: Float32Array, inside: Uint8Array, screenExcess: number, nearScreen?: Float32Array): number {
   let sum = 0;
   let weight = 0;
   for (let i = 0; i < removed.length; i++) {
-    const m = matte.data[i] as number;
-    if (m < HOLE_LEVEL) continue;
-    sum += removed[i] as number;
-    weight++;
+    if (!inside[i]) continue;
+    const w = nearScreen ? 1 - (nearScreen[i] as number) : 1;
+    sum += w * (removed[i] as number);
+    weight += w;
   }
-  return weight && screenExcess > 0 ? sum / weight / screenExcess : 0;
+  return weight > 0 && screenExcess > 0 ? sum / weight / screenExcess : 0;
 }

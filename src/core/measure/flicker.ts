@@ -1,43 +1,99 @@
 import { boxMean } from "../image/box";
-import type { Plane } from "../image/plane";
+import type { Picture, Plane } from "../image/plane";
 
 /** Change of the matte's local mean under which an edge counts as not having moved. */
 const STILL = 0.02;
 const RADIUS = 4;
 
-/**
- * Edge flicker: mean change of the matte between two neighbouring frames along edges that did not move, in 1/1000.
- * An edge did not move where the matte's mean over 9 × 9 px stayed; a moving edge changes it.
- */
-export function edgeFlicker(before: Plane, after: Plane): number {
-  if (before.width !== after.width || before.height !== after.height)
-    throw new RangeError(`Sizes differ: ${before.width}×${before.height} and ${after.width}×${after.height}.`);
-  const { width, height } = before;
-  const [p, q] = [boxMean(before.data, width, height, RADIUS), boxMean(after.data, width, height, RADIUS)];
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < p.length; i++) {
-    const [a, b] = [before.data[i] as number, after.data[i] as number];
-    const soft = Math.max(a, b) > 0.02 && Math.min(a, b) < 0.98;
-    if (!soft || Math.abs((p[i] as number) - (q[i] as number)) > STILL) continue;
-    sum += Math.abs(a - b);
-    count++;
-  }
-  return count ? (1000 * sum) / count : 0;
+/** Matte under which a place is certain screen, where any change of the plate is grain. */
+const SCREEN = 0.01;
+/** Grain of the screen over which a change of the plate is a movement, in standard deviations. */
+const DEVIATIONS = 4;
+/** Standard deviation over the median of absolute values, for a normal distribution. */
+const MEDIAN_TO_SIGMA = 1.4826;
+
+/** A frame's matte and the plate it was pulled from, of one size. */
+export interface MatteOfPlate {
+  readonly matte: Plane;
+  readonly plate: Picture;
 }
 
 /**
- * True flicker: the same for the error against exact coverage, over the band where the truth is soft in either frame.
- * In 1/1000; counts moving edges too, since the truth tells them apart.
+ * Where the plate itself did not change from one frame to the next beyond its grain, 1 there. Grain is read from the
+ * certain screen, as the square root of light, in which photon noise is even over all levels. A swaying mesh keeps the
+ * matte's local mean, yet not the plate's.
+ */
+export function stillPlaces(before: MatteOfPlate, after: MatteOfPlate): Uint8Array {
+  const { width, height } = before.matte;
+  const n = width * height;
+  const moved = new Float32Array(n);
+  for (const c of ["r", "g", "b"] as const) {
+    const root = (p: Picture) => boxMean(p[c], width, height, 1).map((v) => Math.sqrt(Math.max(0, v)));
+    const [p, q] = [root(before.plate), root(after.plate)];
+    const grain: number[] = [];
+    for (let i = 0; i < n; i += 3)
+      if ((before.matte.data[i] as number) < SCREEN && (after.matte.data[i] as number) < SCREEN)
+        grain.push(Math.abs((p[i] as number) - (q[i] as number)));
+    const sigma = MEDIAN_TO_SIGMA * (Float32Array.from(grain).sort()[grain.length >> 1] ?? 0);
+    const limit = Math.max(0.002, DEVIATIONS * sigma);
+    for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
+  }
+  return Uint8Array.from(boxMean(moved, width, height, RADIUS), (v) => (v < MOVED ? 1 : 0));
+}
+/** Share of moved pixels around one that makes it part of the movement; single ones are grain. */
+const MOVED = 0.04;
+
+/**
+ * Edge flicker: mean change of the matte between two neighbouring frames along edges that did not move, in 1/1000.
+ * An edge did not move where the plate stayed the same and the matte's mean over 9 × 9 px did; null without such an edge.
+ */
+export function edgeFlicker(before: MatteOfPlate, after: MatteOfPlate): number | null {
+  const { width, height } = before.matte;
+  for (const p of [before.plate, after.matte, after.plate])
+    if (p.width !== width || p.height !== height) throw new RangeError(`Sizes differ: ${width}×${height} and ${p.width}×${p.height}.`);
+  const [m, k] = [before.matte.data, after.matte.data];
+  const still = stillPlaces(before, after);
+  const [edge, edgeAfter] = [edges(before.matte), edges(after.matte)];
+  const [p, q] = [boxMean(m, width, height, RADIUS), boxMean(k, width, height, RADIUS)];
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < p.length; i++) {
+    const [a, b] = [m[i] as number, k[i] as number];
+    if (!(edge[i] || edgeAfter[i]) || !still[i] || Math.abs((p[i] as number) - (q[i] as number)) > STILL) continue;
+    sum += Math.abs(a - b);
+    count++;
+  }
+  return count >= LEAST ? (1000 * sum) / count : null;
+}
+/** An edge runs where the matte crosses this level, and 2 px to either side: a hardened edge counts over the same width as a soft one. */
+const EDGE = 0.3;
+function edges({ width, height, data }: Plane): Float32Array {
+  const over = boxMean(
+    data.map((v) => (v >= EDGE ? 1 : 0)),
+    width,
+    height,
+    2,
+  );
+  return over.map((v) => (v > 1e-4 && v < 1 - 1e-4 ? 1 : 0));
+}
+/** Fewer edge pixels than this say nothing. */
+const LEAST = 30;
+
+/** Change of exact coverage under which an edge truly held still. */
+const TRULY_STILL = 0.02;
+
+/**
+ * True flicker: mean change of the error against exact coverage, in 1/1000, over the soft band that truly held still.
+ * NaN without such a band.
  */
 export function trueFlicker(before: Plane, after: Plane, truthBefore: Plane, truthAfter: Plane): number {
   let sum = 0;
   let count = 0;
   for (let i = 0; i < before.data.length; i++) {
     const [s, t] = [truthBefore.data[i] as number, truthAfter.data[i] as number];
-    if (Math.max(s, t) <= 0.02 || Math.min(s, t) >= 0.98) continue;
+    if (Math.max(s, t) <= 0.02 || Math.min(s, t) >= 0.98 || Math.abs(s - t) > TRULY_STILL) continue;
     sum += Math.abs((after.data[i] as number) - t - ((before.data[i] as number) - s));
     count++;
   }
-  return count ? (1000 * sum) / count : 0;
+  return (1000 * sum) / count;
 }

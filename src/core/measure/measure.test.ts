@@ -60,9 +60,9 @@ describe("figures", () => {
     expect(outlineMargin(1080)).toBe(3);
   });
   it("relates spill to the screen's own excess", () => {
-    const solid = makePlane(4, 1, 1);
-    expect(measureSpill(Float32Array.of(0.1, 0, 0.1, 0), solid, 0.5)).toBeCloseTo(0.1, 6);
-    expect(measureSpill(Float32Array.of(1), makePlane(1, 1, 0.5), 0.5)).toBe(0);
+    expect(measureSpill(Float32Array.of(0.1, 0, 0.1, 0), Uint8Array.of(1, 1, 1, 1), 0.5)).toBeCloseTo(0.1, 6);
+    expect(measureSpill(Float32Array.of(0.1, 0, 0.1, 0), Uint8Array.of(1, 1, 0, 0), 0.5, Float32Array.of(0, 1, 0, 0))).toBeCloseTo(0.2, 6);
+    expect(measureSpill(Float32Array.of(1), Uint8Array.of(0), 0.5)).toBe(0);
   });
 });
 

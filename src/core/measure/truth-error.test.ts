@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { makePicture, makePlane } from "../image/plane";
+import { normal } from "../image/normal";
+import { makePicture, makePlane, type Picture, type Plane } from "../image/plane";
+import { random } from "../image/random";
 import { edgeWidths } from "./edge-width";
 import { edgeFlicker, trueFlicker } from "./flicker";
-import { compositeError, correlation, matteError, spillLeft } from "./truth-error";
+import { compositeError, correlation, matteError, rankCorrelation, spillLeft } from "./truth-error";
 
 const plane = (...v: number[]) => ({ width: v.length, height: 1, data: Float32Array.from(v) });
 
@@ -43,30 +45,63 @@ describe("errors against the truth", () => {
     expect(correlation([1, 2, 4], [-1, -2, -4])).toBeCloseTo(-1, 9);
     expect(correlation([1, 2, 3, 4], [1, -1, 1, -1])).toBeCloseTo(-0.447, 3);
   });
+  it("rank correlation sees only the order, and lets equal values share a rank", () => {
+    expect(rankCorrelation([1, 2, 3, 4], [1, 10, 100, 1000])).toBeCloseTo(1, 9);
+    // Ranks 0, 1.5, 1.5, 3 against 0, 1, 2, 3: 4.5 / √(4.5 · 5).
+    expect(rankCorrelation([1, 2, 2, 5], [1, 2, 3, 4])).toBeCloseTo(Math.sqrt(0.9), 9);
+    expect(rankCorrelation([1, 1, 1], [1, 2, 3])).toBeNaN();
+  });
 });
 
 describe("flicker", () => {
+  const [width, height] = [60, 40];
+  /** A vertical edge at 30 + shift px, 4 px wide, whose middle wavers from row to row. */
   const edge = (shift: number, wobble = 0) => {
-    const m = makePlane(60, 40);
+    const m = makePlane(width, height);
     for (let i = 0; i < m.data.length; i++) {
-      const x = i % 60;
+      const x = i % width;
       m.data[i] = Math.min(
         1,
-        Math.max(0, 0.5 + (x - 30 - shift) / 4 + (Math.abs(x - 30) < 2 ? wobble * ((Math.floor(i / 60) & 1) * 2 - 1) : 0)),
+        Math.max(0, 0.5 + (x - 30 - shift) / 4 + (Math.abs(x - 30) < 2 ? wobble * ((Math.floor(i / width) & 1) * 2 - 1) : 0)),
       );
     }
     return m;
   };
+  /** A plate of that matte: grey 0.3 before green 0.2, with grain. */
+  const plateOf = (matte: Plane, grain = 0, seed = 1) => {
+    const next = normal(random(seed));
+    const at = (own: number, screen: number) => matte.data.map((m) => Math.max(0, screen + m * (own - screen) + grain * next()));
+    return { width, height, r: at(0.3, 0.02), g: at(0.3, 0.2), b: at(0.3, 0.03) };
+  };
+  const still = plateOf(edge(0));
+  const shot = (matte: Plane, plate: Picture) => ({ matte, plate });
   it("is nothing when nothing changes, and the mean change in 1/1000 of a still edge that wavers", () => {
-    expect(edgeFlicker(edge(0), edge(0))).toBe(0);
-    const f = edgeFlicker(edge(0), edge(0, 0.05));
+    expect(edgeFlicker(shot(edge(0), still), shot(edge(0), still))).toBe(0);
+    const f = edgeFlicker(shot(edge(0), still), shot(edge(0, 0.05), still));
     expect(f).toBeGreaterThan(20);
     expect(f).toBeLessThan(60);
   });
-  it("does not take a moving edge for flicker", () => expect(edgeFlicker(edge(0), edge(6))).toBeLessThan(10));
-  it("true flicker counts only what differs from the truth's own movement", () => {
-    expect(trueFlicker(edge(0), edge(6), edge(0), edge(6))).toBe(0);
+  it("counts the same in a plate with grain", () => {
+    const f = edgeFlicker(shot(edge(0), plateOf(edge(0), 0.01, 2)), shot(edge(0, 0.05), plateOf(edge(0), 0.01, 3)));
+    expect(f).toBeGreaterThan(20);
+    expect(f).toBeLessThan(60);
+  });
+  it("does not take a moving edge for flicker, and says nothing without a still one", () =>
+    expect(edgeFlicker(shot(edge(0), still), shot(edge(6), plateOf(edge(6))))).toBeNull());
+  it("does not take a swaying mesh for flicker, whose local mean stays", () => {
+    const mesh = (phase: number) => {
+      const m = edge(0);
+      for (let i = 0; i < m.data.length; i++) if (i % width > 36) m.data[i] = 0.5 + 0.4 * Math.sin(((i % width) + phase) * 1.5);
+      return m;
+    };
+    const [a, b] = [mesh(0), mesh(1)];
+    const f = edgeFlicker(shot(a, plateOf(a, 0.004, 4)), shot(b, plateOf(b, 0.004, 5)));
+    expect(f === null || f < 10).toBe(true);
+  });
+  it("true flicker is the error's change where the truth held still, and nothing where it moved", () => {
+    expect(trueFlicker(edge(0), edge(0), edge(0), edge(0))).toBe(0);
     expect(trueFlicker(edge(0), edge(0, 0.05), edge(0), edge(0))).toBeGreaterThan(20);
+    expect(trueFlicker(edge(0), edge(6), edge(0), edge(6))).toBeNaN();
   });
 });
 

@@ -117,3 +117,9 @@ export function correlation(x: readonly number[], y: readonly number[]): number 
   }
   return xy / Math.sqrt(xx * yy);
 }
+
+/** Correlation of the ranks; equal values share theirs. Source: Spearman, Am. J. Psychol. 15 (1904). NaN when a row is constant. */
+export function rankCorrelation(x: readonly number[], y: readonly number[]): number {
+  const ranks = (v: readonly number[]) => v.map((a) => v.filter((b) => b < a).length + (v.filter((b) => b === a).length - 1) / 2);
+  return correlation(ranks(x), ranks(y));
+}

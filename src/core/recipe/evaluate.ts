@@ -328,13 +328,12 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: spill.removed });
 
   if (wanted.has("figures"))
-    out.figures = cache.step("figures", keyOf(pullKey, matteKey, spillKey), () => ({
-      value: {
-        ...measureFigures(pull, matte, garbage, scale),
-        spill: measureSpill(spill.removed, matte, Math.max(0, excessOf(screen, primary, 0.5))),
-      },
-      owned: [],
-    }));
+    out.figures = cache.step("figures", keyOf(pullKey, matteKey, spillKey), () => {
+      const map = measureFigures(pull, matte, garbage, scale);
+      const nearScreen = method === "subject-difference" ? own()?.nearScreen : undefined;
+      const excess = Math.max(0, excessOf(screen, primary, 0.5));
+      return { value: { ...map, spill: measureSpill(spill.removed, map.inside, excess, nearScreen) }, owned: [] };
+    });
   if (!wants("foreground", "composite")) return out;
 
   const edgeKey = keyOf(spillKey, matteKey, screen, cleanKey, pass.edge);
