@@ -2,8 +2,9 @@ import * as Comlink from "comlink";
 import { type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
 import { lumaOf } from "../core/image/luma";
+import { maskOf } from "../core/image/mask";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
-import { type ColourReading, decodeRawFrame, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
+import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
@@ -226,7 +227,7 @@ class KeyWorker {
     const histogram = new Array<number>(128).fill(0);
     const data = (pull as Plane).data;
     for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
-    const mask = Uint8Array.from(data, (m) => (m < 0.5 ? 1 : 0));
+    const mask = maskOf(data, (m) => m < 0.5);
     const evenness = measureLight(lumaOf(picture as Picture), mask).deviation;
     const { figures: f, spill } = figures as NonNullable<typeof figures>;
     return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
@@ -279,8 +280,8 @@ class KeyWorker {
 
   async report(recipe: Recipe, plate: Footage, frame: number, file: { chromaFormat: string; pixelAspect: number }): Promise<PlateReport> {
     const reading = plateReading(plate.reading, recipe);
-    const raw = await this.fetchFrame(plate.id, frame);
-    return reportPlate(decodeRawFrame(raw, reading), { ...file, transfer: reading.transfer, raw });
+    const { picture, recorded } = await this.source(plate, frame, reading);
+    return reportPlate(picture, { ...file, transfer: reading.transfer, ...(recorded ? { raw: recorded.raw } : {}) });
   }
 
   /** Waveform and vector plot of a frame, at reduced size. */

@@ -12,14 +12,22 @@ export function boxMean(source: Float32Array, width: number, height: number, rad
     return out;
   }
   const across = new Float32Array(source.length);
+  const inner = Math.max(r, width - r - 1);
+  const whole = 1 / (2 * r + 1);
   for (let y = 0; y < height; y++) {
     const row = y * width;
     let sum = 0;
     const first = Math.min(r, width - 1);
     for (let x = 0; x <= first; x++) sum += source[row + x] as number;
     for (let x = 0; x < width; x++) {
-      const n = Math.min(width - 1, x + r) - Math.max(0, x - r) + 1;
-      across[row + x] = sum / n;
+      // In the middle of a row every square is whole.
+      if (x === r && inner > r) {
+        for (; x < inner; x++) {
+          across[row + x] = sum * whole;
+          sum += (source[row + x + r + 1] as number) - (source[row + x - r] as number);
+        }
+      }
+      across[row + x] = sum / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
       if (x + r + 1 < width) sum += source[row + x + r + 1] as number;
       if (x - r >= 0) sum -= source[row + x - r] as number;
     }

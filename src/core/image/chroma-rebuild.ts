@@ -66,7 +66,7 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
   const planes = [Y.map((v) => v << 4)];
   const top = 2 ** (layout.bits + 4) - 1;
   for (const k of [1, 2]) {
-    const c = Float32Array.from(raw.planes[k] as Uint16Array);
+    const c = new Float32Array(raw.planes[k] as Uint16Array);
     const meanC = mean(c);
     const slope = mean(c.map((v, i) => v * (low[i] as number)));
     for (let i = 0; i < n; i++) {

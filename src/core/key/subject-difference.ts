@@ -3,6 +3,7 @@ import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
+import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { screenMask } from "../screen/find";
@@ -87,7 +88,7 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     if (plain >= SOLID) certain[i] = 1;
     else if (plain >= MAYBE) maybe[i] = 1;
   }
-  const clear = Uint8Array.from(e, (v, i) => (1 - v / Math.max(1e-6, back(i)) < CLEAR ? 1 : 0));
+  const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
   const toClear = distanceTo(clear, w, h);
   const areas = labelComponents(maybe, w, h);
   const rim = new Float64Array(areas.areas.length);
@@ -137,14 +138,14 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   });
   // A garment is an area; single places of that hue are strands with screen between them.
   const garments = labelComponents(
-    Uint8Array.from(green, (v, i) => (v > 0.3 && weights[i] === 1 ? 1 : 0)),
+    maskOf(green, (v, i) => v > 0.3 && weights[i] === 1),
     w,
     h,
   );
   for (let i = 0; i < n; i++) if ((garments.areas[garments.labels[i] as number] as number) < GARMENT * n) green[i] = 0;
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral.
-  const away = distanceTo(Uint8Array.from(weights), w, h);
+  const away = distanceTo(new Uint8Array(weights), w, h);
   for (let i = 0; i < n; i++) e[i] = (e[i] as number) * Math.exp(-(((away[i] as number) / REACH) ** 2));
   const excess = allocate(plate.width * plate.height);
   enlargeChannel(e, w, h, factor, plate.width, plate.height, excess);

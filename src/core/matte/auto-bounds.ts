@@ -65,7 +65,7 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
   // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
-  const crowd = boxMean(Float32Array.from(thin), width, height, Math.ceil(2 * shrink));
+  const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
   const crowded = new Float64Array(places.areas.length);
   for (let i = 0; i < n; i++) crowded[places.labels[i] as number]! += crowd[i] as number;
   const window = (2 * Math.ceil(2 * shrink) + 1) ** 2;

@@ -1,6 +1,7 @@
 import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
 import type { Plane } from "../image/plane";
 
 /** The figures of a pulled frame, judged without a known truth. */
@@ -74,7 +75,7 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
     }
   const dense = boxMean(edges, width, height, radius).map((v) => (v > WEAVE ? 1 : 0));
   // At its border half of the surroundings are solid.
-  return Uint8Array.from(boxMean(dense, width, height, radius), (v) => (v > 1e-6 ? 1 : 0));
+  return maskOf(boxMean(dense, width, height, radius), (v) => v > 1e-6);
 }
 
 const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
@@ -113,7 +114,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   let clearance = Number.POSITIVE_INFINITY;
   const thrown = garbage
     ? distanceTo(
-        Uint8Array.from(garbage.data, (v) => (v > 0.5 ? 1 : 0)),
+        maskOf(garbage.data, (v) => v > 0.5),
         width,
         height,
       )

@@ -1,4 +1,5 @@
 import { boxMean } from "../image/box";
+import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 
 /** Change of the matte's local mean under which an edge counts as not having moved. */
@@ -38,7 +39,7 @@ export function stillPlaces(before: MatteOfPlate, after: MatteOfPlate): Uint8Arr
     const limit = Math.max(0.002, DEVIATIONS * sigma);
     for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
   }
-  return Uint8Array.from(boxMean(moved, width, height, RADIUS), (v) => (v < MOVED ? 1 : 0));
+  return maskOf(boxMean(moved, width, height, RADIUS), (v) => v < MOVED);
 }
 /** Share of moved pixels around one that makes it part of the movement; single ones are grain. */
 const MOVED = 0.04;

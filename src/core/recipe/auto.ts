@@ -2,6 +2,7 @@ import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
+import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { subjectDifference, subjectExcess } from "../key/subject-difference";
@@ -207,7 +208,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 function openPlaces(matte: Plane, fullWidth: number): { x: number; y: number; area: number }[] {
   const { width, height, data } = matte;
   const k = fullWidth / width;
-  const half = Uint8Array.from(data, (m) => (m < 0.95 ? 1 : 0));
+  const half = maskOf(data, (m) => m < 0.95);
   const { labels, areas, atBorder } = labelComponents(half, width, height);
   const sums = areas.map(() => ({ x: 0, y: 0, m: 0 }));
   for (let i = 0; i < labels.length; i++) {

@@ -1,5 +1,6 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
 import type { Region } from "../image/plane";
 
 /** The frame parted into what is screen, what is subject, and what is neither. */
@@ -53,13 +54,13 @@ function screenAround(screen: Uint8Array, r: Region, width: number, height: numb
  * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
-  const dark = Uint8Array.from(screen, (s, i) => (!s && (luma[i] as number) < 0.12 * screenLight ? 1 : 0));
-  const { labels } = labelComponents(dark, width, height);
-  const met = new Set<number>();
-  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) met.add(labels[y * width + x] as number);
-  for (let x = 0; x < width; x++) met.add(labels[x] as number);
-  met.delete(0);
-  return Uint8Array.from(labels, (l) => (met.has(l) ? 1 : 0));
+  const dark = maskOf(screen, (s, i) => !s && (luma[i] as number) < 0.12 * screenLight);
+  const { labels, areas } = labelComponents(dark, width, height);
+  const met = new Uint8Array(areas.length);
+  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) met[labels[y * width + x] as number] = 1;
+  for (let x = 0; x < width; x++) met[labels[x] as number] = 1;
+  met[0] = 0;
+  return maskOf(labels, (l) => met[l] === 1);
 }
 
 /**
@@ -78,11 +79,11 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
   const patches = labelComponents(other, width, height);
   const boxes = boxOf(patches.labels, width);
   const markers: Region[] = [];
-  const small = new Set<number>();
+  const small = new Uint8Array(patches.areas.length);
   for (let k = 1; k < patches.areas.length; k++) {
     const area = patches.areas[k] as number;
     if (area > MARKER_MOST * n) continue;
-    small.add(k);
+    small[k] = 1;
     if (patches.atBorder[k] || area < 1e-5 * n || area < 6) continue;
     const [x0, y0, x1, y1] = boxes.get(k) as [number, number, number, number];
     const [w, h] = [x1 - x0 + 1, y1 - y0 + 1];
@@ -95,7 +96,7 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
   const margin = Math.max(2, height / 180);
   const subject = new Uint8Array(n);
   for (let i = 0; i < n; i++)
-    if (other[i] && (toScreen[i] as number) > margin && !small.has(patches.labels[i] as number) && !isBeyond(i)) subject[i] = 1;
+    if (other[i] && (toScreen[i] as number) > margin && !small[patches.labels[i] as number] && !isBeyond(i)) subject[i] = 1;
 
   const share = (count: number, of: (k: number) => number) => {
     let c = 0;

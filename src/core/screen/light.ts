@@ -85,7 +85,7 @@ function smoothWhole(values: Float32Array, grid: LightGrid, sigma: number): Floa
     height,
     sigma,
   );
-  const weight = gaussianBlur(Float32Array.from(whole), width, height, sigma);
+  const weight = gaussianBlur(new Float32Array(whole), width, height, sigma);
   return weighted.map((v, i) => ((weight[i] as number) > 1e-3 ? v / (weight[i] as number) : 0));
 }
 
@@ -109,7 +109,7 @@ function solve3(m: readonly number[], v: readonly number[]): [number, number, nu
 function fitPlane(grid: LightGrid): { c: number; a: number; b: number; residual: Float32Array } {
   const { width, height, stops, whole } = grid;
   const residual = new Float32Array(stops.length);
-  const weights = Float32Array.from(whole);
+  const weights = new Float32Array(whole);
   let [c, a, b] = [0, 0, 0];
   for (let round = 0; round < 14; round++) {
     const m = new Array<number>(9).fill(0);

@@ -8,7 +8,7 @@ export function blockNoise(channel: Float32Array, mask: Uint8Array, width: numbe
   // Sums over the centred block coordinates: Σx² = Σy².
   let xx = 0;
   for (let y = 0; y < N; y++) for (let x = 0; x < N; x++) xx += (x - (N - 1) / 2) ** 2;
-  const stride = Math.max(1, Math.round(Math.sqrt((width * height) / 2_000_000))) * N;
+  const stride = Math.max(1, Math.round(Math.sqrt((width * height) / 700_000))) * N;
   for (let by = 0; by + N <= height; by += stride)
     for (let bx = 0; bx + N <= width; bx += stride) {
       let [s, q, sx, sy] = [0, 0, 0, 0];

@@ -78,7 +78,9 @@ export interface PlateFile {
 }
 
 /** Width of the reduced copy, px. */
-const OVERVIEW = 960;
+const OVERVIEW = 640;
+/** Light from which on a channel counts as clipped. */
+const CLIPPED = 0.995;
 
 /** A mask of the reduced frame at full size. */
 function enlargeMask(mask: Uint8Array, maskWidth: number, factor: number, width: number, height: number): Uint8Array {
@@ -126,9 +128,10 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
 
   const alpha = colourDifference(picture, { screen: colour, primary: found.primary, weight: 0.5 });
   const edges = edgeWidths(alpha);
+  const { r, g, b } = picture;
   let clipped = 0;
-  for (let i = 0; i < width * height; i++)
-    if (Math.max(picture.r[i] as number, picture.g[i] as number, picture.b[i] as number) >= 0.995) clipped++;
+  for (let i = 0; i < r.length; i++)
+    if ((r[i] as number) >= CLIPPED || (g[i] as number) >= CLIPPED || (b[i] as number) >= CLIPPED) clipped++;
   clipped /= width * height;
 
   const { hue, saturation } = describeColour(colour, encode);

@@ -33,6 +33,8 @@ export interface SubjectReport {
 }
 
 const BINS = 36;
+/** Pixels that are looked at, about: the colours of more tell no more. */
+const SAMPLES = 130_000;
 const GREY = 0.08;
 
 const angle = (p: number, q: number): number => Math.abs(((p - q + 540) % 360) - 180);
@@ -67,7 +69,7 @@ export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rg
   const lights = new Float32Array(width * height);
   let spill = 0;
   let count = 0;
-  const stride = Math.max(1, Math.round(Math.sqrt((width * height) / 500_000)));
+  const stride = Math.max(1, Math.round(Math.sqrt((width * height) / SAMPLES)));
   for (let y = 0; y < height; y += stride)
     for (let x = 0; x < width; x += stride) {
       const i = y * width + x;

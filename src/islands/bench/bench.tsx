@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Toaster } from "sonner";
 import { useStore } from "zustand";
 import type { Media } from "../../core/documents/media-info";
@@ -9,19 +9,21 @@ import { call } from "../api";
 import { Button } from "../ui/button";
 import { timecode } from "../ui/format";
 import { allActions, goToStep, handleKey, zoomTo } from "./actions";
-import { startEngine } from "./engine";
+import { startEngine, startWorkers } from "./engine";
 import { Ladder } from "./ladder";
-import { Palette } from "./palette";
-import { Records } from "./records";
 import { flushView, loadShot, look, redo, undo, useBench } from "./store";
 import { Strip } from "./strip";
 import { Tuner } from "./tuner";
 import { Viewer, ZoomReadout } from "./viewer";
 
+const Palette = lazy(() => import("./palette"));
+const Records = lazy(() => import("./records"));
+
 /** The bench: one shot, from plate to delivered key. */
 export default function Bench({ shotId }: { shotId: number }) {
   const [state, setState] = useState<"loading" | "ready" | { problem: string }>("loading");
   useEffect(() => {
+    startWorkers();
     Promise.all([call<Shot>(`/api/shots/${shotId}`), call<Media[]>("/api/media")]).then(
       ([shot, media]) => {
         loadShot(shot, media);
@@ -81,8 +83,10 @@ function Open() {
           <Strip />
         </div>
       </main>
-      <Palette open={palette} onOpenChange={setPalette} actions={actions} />
-      <Records open={records} onOpenChange={setRecords} />
+      <Suspense>
+        {palette && <Palette open onOpenChange={setPalette} actions={actions} />}
+        {records && <Records open onOpenChange={setRecords} />}
+      </Suspense>
       <Toaster
         theme="dark"
         position="bottom-center"

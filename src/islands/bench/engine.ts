@@ -21,6 +21,12 @@ export const drawWorker = () => (drawer ??= start());
 /** The worker that measures, samples and draws the ladder's small pictures. */
 export const measureWorker = () => (measurer ??= start());
 
+/** Loads both while the shot is on its way. */
+export function startWorkers(): void {
+  drawWorker();
+  measureWorker();
+}
+
 /** What the viewer shows, in the frame's pixels: set by the viewer when it is laid out, panned or zoomed. */
 export interface Window {
   readonly x: number;
@@ -40,8 +46,20 @@ export function setWindow(window: Window): void {
   requestDraw();
 }
 
-/** Pixels that one drawing may cost while a hand moves; above, the picture is reduced first and completed at rest. */
-const HAND_PIXELS = 350_000;
+/**
+ * Pixels that one drawing may cost while a hand moves; above, the picture is reduced first and completed at rest. What is
+ * moved decides how long they take (a matte level little, a pull much), so the bound follows what the last one took.
+ */
+let handPixels = 350_000;
+const HAND_LEAST = 100_000;
+const HAND_MOST = 500_000;
+/** What a drawing under a hand should take, and how far it may be off before the bound is changed, ms. */
+const HAND_MS = { least: 25, most: 75 };
+
+function learnHand(took: number): void {
+  if (took > HAND_MS.most) handPixels = Math.max(HAND_LEAST, 0.6 * handPixels);
+  else if (took < HAND_MS.least) handPixels = Math.min(HAND_MOST, 1.25 * handPixels);
+}
 
 function drawRequest(hand: boolean): DrawRequest | null {
   const s = useBench.getState();
@@ -52,7 +70,7 @@ function drawRequest(hand: boolean): DrawRequest | null {
   const whole = shown.x <= 0 && shown.y <= 0 && shown.x + shown.width >= fw && shown.y + shown.height >= fh;
   const width = whole ? fw : Math.min(shown.width, fw);
   const height = whole ? fh : Math.min(shown.height, fh);
-  if (hand) while ((width * height) / (reduce * reduce) > HAND_PIXELS) reduce++;
+  if (hand) while ((width * height) / (reduce * reduce) > handPixels) reduce++;
   return {
     recipe,
     plate: plateFootage(),
@@ -84,7 +102,9 @@ async function drawLoop(): Promise<void> {
     const full = hand ? drawRequest(false) : quick;
     completed = quick.reduce === full?.reduce;
     try {
+      const started = performance.now();
       const drawn = await drawWorker().draw(quick);
+      if (hand && useBench.getState().live) learnHand(performance.now() - started);
       const wiped = await drawWipe(quick);
       useBench.setState({ drawn, wipeDrawn: wiped, problem: null });
     } catch (error) {

@@ -3,7 +3,7 @@ import type { Pass } from "../../core/recipe/schema";
 import { shownRecipe, useBench } from "./store";
 
 /** How much of the frame lies at each level of the pull, with black and white point. The height is a logarithm: soft levels are few. */
-export function MatteHistogram() {
+export default function MatteHistogram() {
   const histogram = useBench((s) => s.figures?.histogram);
   const { black, white } = useBench((s) => (shownRecipe(s).passes[0] as Pass).matte);
   const soft = useBench((s) => s.figures?.softBand ?? 0);

@@ -9,7 +9,7 @@ const keyName = (keys: string): string =>
     .join(" ");
 
 /** Every action with its key. */
-export function Palette({
+export default function Palette({
   open,
   onOpenChange,
   actions,

@@ -7,7 +7,7 @@ import { toggleWipe } from "./actions";
 import { complain, keep, rename, restore, useBench } from "./store";
 
 /** The log and the kept versions of the shot. */
-export function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+export default function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const versions = useBench((s) => s.versions);
   const log = useBench((s) => s.log);
   const wipe = useBench((s) => s.wipe);

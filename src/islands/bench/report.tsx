@@ -14,7 +14,8 @@ import { complain, look, plateFootage, useBench } from "./store";
 
 interface Looked {
   readonly report: PlateReport;
-  readonly scopes: { readonly waveform: Scope; readonly vectors: Scope };
+  /** They follow the report. */
+  readonly scopes?: { readonly waveform: Scope; readonly vectors: Scope };
 }
 
 /** The plate report: figures with units, scopes, and findings that fly to their place. */
@@ -24,31 +25,40 @@ export function PlateReportView() {
   const reading = useBench((s) => s.recipe.plate);
   const [looked, setLooked] = useState<Looked | null>(null);
   const [busy, setBusy] = useState(true);
+  const first = useRef(true);
   useEffect(() => {
     let stale = false;
     setBusy(true);
     const { info } = shot.plate;
     const { recipe } = useBench.getState();
     const about = { chromaFormat: chromaFormat(info), pixelAspect: recipe.plate.pixelAspect ?? info.pixelAspect };
-    // Scrubbing passes over frames; only the one that is stayed on is measured.
-    const timer = setTimeout(() => {
-      Promise.all([
-        measureWorker().report(recipe, plateFootage(), frame, about),
-        measureWorker().scopes(recipe, plateFootage(), frame),
-      ]).then(
-        ([report, scopes]) => {
-          if (stale) return;
-          setLooked({ report, scopes });
-          setBusy(false);
-        },
-        (error) => {
-          if (stale) return;
-          setLooked(null);
-          setBusy(false);
-          complain(error);
-        },
-      );
-    }, 120);
+    // Scrubbing passes over frames; only the one that is stayed on is measured. The first need not wait.
+    const timer = setTimeout(
+      () => {
+        const plate = plateFootage();
+        measureWorker()
+          .report(recipe, plate, frame, about)
+          .then((report) => {
+            if (stale) return;
+            setLooked({ report });
+            setBusy(false);
+            return measureWorker().scopes(recipe, plate, frame);
+          })
+          .then(
+            (scopes) => {
+              if (!stale && scopes) setLooked((l) => l && { ...l, scopes });
+            },
+            (error) => {
+              if (stale) return;
+              setLooked(null);
+              setBusy(false);
+              complain(error);
+            },
+          );
+      },
+      first.current ? 0 : 120,
+    );
+    first.current = false;
     return () => {
       stale = true;
       clearTimeout(timer);
@@ -98,8 +108,8 @@ export function PlateReportView() {
       </ul>
       <p className="mt-1 text-faint">Common practice; evenness matters more than the exact level.</p>
       <div className="mt-3 flex gap-2">
-        <ScopeView scope={scopes.waveform} label="Waveform: an even screen is one flat line" className="h-[120px] grow" />
-        <ScopeView scope={scopes.vectors} label="Vector plot of chroma, grey in the middle" className="size-[120px]" />
+        <ScopeView scope={scopes?.waveform} label="Waveform: an even screen is one flat line" className="h-[120px] grow" />
+        <ScopeView scope={scopes?.vectors} label="Vector plot of chroma, grey in the middle" className="size-[120px]" />
       </div>
       <Overlays />
       <h4 className="mt-3 font-medium">{report.findings.length ? "Findings" : "No findings"}</h4>
@@ -175,20 +185,21 @@ function Overlays() {
   );
 }
 
-function ScopeView({ scope, label, className }: { scope: Scope; label: string; className: string }) {
+function ScopeView({ scope, label, className }: { scope: Scope | undefined; label: string; className: string }) {
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const canvas = ref.current;
-    if (!canvas) return;
+    if (!canvas || !scope) return;
     canvas.width = scope.width;
     canvas.height = scope.height;
-    const data = new Uint8ClampedArray(scope.width * scope.height * 4);
+    const pixels = new Uint8ClampedArray(scope.width * scope.height * 4);
     const top = Math.log1p(scope.counts.reduce((m, v) => Math.max(m, v), 1));
-    scope.counts.forEach((n, i) => {
-      const code = n === 0 ? 20 : 60 + (195 * Math.log1p(n)) / top;
-      data.set([code, code, code, 255], 4 * i);
-    });
-    canvas.getContext("2d")?.putImageData(new ImageData(data, scope.width, scope.height), 0, 0);
+    for (let i = 0; i < scope.counts.length; i++) {
+      const n = scope.counts[i] as number;
+      pixels.fill(n === 0 ? 20 : 60 + (195 * Math.log1p(n)) / top, 4 * i, 4 * i + 3);
+      pixels[4 * i + 3] = 255;
+    }
+    canvas.getContext("2d")?.putImageData(new ImageData(pixels, scope.width, scope.height), 0, 0);
   }, [scope]);
   return <canvas ref={ref} role="img" aria-label={label} title={label} className={`min-w-0 rounded border border-black ${className}`} />;
 }

@@ -10,16 +10,15 @@ import type { Mapping, Size } from "./viewer";
 const SNAP = 10;
 
 /** Garbage shapes drawn and edited on the picture. */
-export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
+export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
   const tool = useBench((s) => s.tool);
-  const step = useBench((s) => s.view.step);
+  const editing = useBench((s) => s.view.step === "Bounds");
   const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
   const selected = useBench((s) => s.selectedShape);
   const frame = useBench((s) => s.shot.plate.info);
   const [corners, setCorners] = useState<Point[]>([]);
   const [pointer, setPointer] = useState<Point | null>(null);
   const drawing = tool === "draw";
-  const editing = step === "Bounds";
 
   useEffect(() => {
     if (!drawing) {
@@ -46,7 +45,7 @@ export function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
     clearTool();
   };
 
-  if ((!drawing && !editing) || size.width === 0) return null;
+  if (size.width === 0) return null;
   const flat = (points: readonly Point[]) => points.flatMap((p) => [p.x * map.zoomX + map.left, p.y * map.zoomY + map.top]);
   const toFrame = (x: number, y: number): Point => ({ x: (x - map.left) / map.zoomX, y: (y - map.top) / map.zoomY });
   /** A corner put close to the frame's border means the border: what lies on it is kept whole. */

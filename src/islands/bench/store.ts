@@ -14,6 +14,9 @@ export type Step = (typeof STEPS)[number];
 /** What a click or drag on the picture does. */
 export type Tool = "look" | "sample" | "draw";
 
+/** A frame's figures in the proof; flicker is against the frame before it. */
+export type Proved = { readonly frame: number; readonly flicker: number | null } & Measured;
+
 export interface BenchView extends Omit<ShotView, "step" | "view" | "ground"> {
   readonly step: Step;
   readonly view: View;
@@ -39,7 +42,7 @@ interface Bench {
   wipe: { versionId: number; at: number } | null;
   thumbs: Partial<Record<Step, Drawn>>;
   /** Figures over frames, measured by Proof, and the recipe they belong to. */
-  proof: { recipe: Recipe; frames: ({ frame: number; flicker: number | null } & Measured)[]; total: number } | null;
+  proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
   tool: Tool;
   selectedShape: string | null;
   probe: Probe | null;

@@ -1,7 +1,9 @@
-import { type PointerEvent, useRef } from "react";
-import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
+import { lazy, type PointerEvent, Suspense, useRef } from "react";
 import { goToFrame } from "./actions";
 import { useBench } from "./store";
+
+// Charts are fetched when there is something to draw, so that the picture is not kept waiting.
+const StripCurves = lazy(() => import("./strip-curves"));
 
 /** The shot's frames under the measured curves. Drag to scrub. */
 export function Strip() {
@@ -86,34 +88,9 @@ export function Strip() {
       >
         {current && (
           <div className="pointer-events-none absolute inset-x-0 top-0 h-[52px]">
-            <ResponsiveContainer width="100%" height="100%">
-              <LineChart data={current} margin={{ top: 4, right: 0, bottom: 2, left: 0 }} accessibilityLayer={false}>
-                <XAxis dataKey="frame" type="number" domain={[0.5, frames + 0.5]} hide />
-                <YAxis hide domain={[0, "auto"]} />
-                <YAxis yAxisId="flicker" hide domain={[0, "auto"]} />
-                <YAxis yAxisId="clearance" hide domain={[0, "auto"]} />
-                <Line
-                  yAxisId="flicker"
-                  dataKey="flicker"
-                  stroke="#b4b4b4"
-                  strokeWidth={1.4}
-                  strokeDasharray="1 3"
-                  dot={false}
-                  isAnimationActive={false}
-                />
-                <Line
-                  yAxisId="clearance"
-                  dataKey="clearance"
-                  stroke="#8f8f8f"
-                  strokeWidth={1.4}
-                  strokeDasharray="9 3 2 3"
-                  dot={false}
-                  isAnimationActive={false}
-                />
-                <Line dataKey="holes" stroke="#ececec" strokeWidth={1.6} dot={false} isAnimationActive={false} />
-                <Line dataKey="residue" stroke="#b4b4b4" strokeWidth={1.4} strokeDasharray="4 3" dot={false} isAnimationActive={false} />
-              </LineChart>
-            </ResponsiveContainer>
+            <Suspense>
+              <StripCurves measured={current} frames={frames} />
+            </Suspense>
           </div>
         )}
         <div className="absolute inset-x-0 bottom-0 h-7 border-t border-line">

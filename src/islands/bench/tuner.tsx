@@ -1,4 +1,4 @@
-import type { ComponentType } from "react";
+import { type ComponentType, lazy, Suspense } from "react";
 import { type Pass, PULL_METHODS } from "../../core/recipe/schema";
 import { screenPrimary } from "../../core/screen/primary";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../../core/spill/limit";
@@ -11,12 +11,13 @@ import { BoundsPanel } from "./bounds-panel";
 import { DeliverPanel } from "./deliver";
 import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
-import { MatteHistogram } from "./histogram";
 import { PlatePanel } from "./plate-panel";
 import { NeedsScreen, PassControl, RecipeControl } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
 import { complain, look, type Step, settle, shownRecipe, useBench } from "./store";
+
+const MatteHistogram = lazy(() => import("./histogram"));
 
 const INTRO: Record<Step, string> = {
   Plate: "What was filmed, and how its file is read.",
@@ -129,7 +130,9 @@ function MattePanel() {
   return (
     <>
       <NeedsScreen />
-      <MatteHistogram />
+      <Suspense fallback={<div className="mb-2 h-[108px] rounded-md bg-page" />}>
+        <MatteHistogram />
+      </Suspense>
       <PassControl
         label="White point"
         step="Matte"

@@ -1,11 +1,12 @@
-import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Region } from "../../core/image/plane";
 import type { Drawn } from "../../workers/key-worker";
 import { percent } from "../ui/format";
 import { addSample, clearTool } from "./actions";
 import { measureWorker, setWindow } from "./engine";
-import { ShapeLayer } from "./shapes";
 import { backgroundFootage, cleanFootage, look, plateFootage, shownRecipe, useBench } from "./store";
+
+const ShapeLayer = lazy(() => import("./shapes"));
 
 /** Least and most screen pixels for a frame pixel. */
 export const MOST_ZOOM = 16;
@@ -179,7 +180,11 @@ export function Viewer() {
       onPointerLeave={() => useBench.setState({ probe: null })}
     >
       <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
-      <ShapeLayer size={size} map={map} />
+      {(tool === "draw" || view.step === "Bounds") && (
+        <Suspense>
+          <ShapeLayer size={size} map={map} />
+        </Suspense>
+      )}
       {recipe.screen.boxes.length > 0 && view.step === "Screen" && <SampleBoxes map={map} />}
       {dragBox && <BoxOutline map={map} box={dragBox} dashed />}
       {wipe && <WipeHandle map={map} frame={frame} at={wipe.at} />}

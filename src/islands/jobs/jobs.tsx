@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { chromaFormat, type Media } from "../../core/documents/media-info";
 import type { ListedJob, ListedShot } from "../../core/documents/shot";
 import { call } from "../api";
@@ -10,6 +10,10 @@ import { ImportMedia } from "../ui/import-media";
 const client = new QueryClient();
 
 export default function Jobs() {
+  // The bench is what comes next: it is fetched while one looks through the list.
+  useEffect(() => {
+    void import("../bench/bench");
+  }, []);
   return (
     <QueryClientProvider client={client}>
       <List />
