@@ -116,8 +116,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const code = { r: encode(colour.r), g: encode(colour.g), b: encode(colour.b) };
   const luma = lumaOf(small);
   const light = measureLight(luma, found.mask);
-  const lights = luma.data.filter((_, i) => found.mask[i]).sort();
-  const screenLight = lights[lights.length >> 1] ?? luminance(colour);
+  const screenLight = screenMedian(luma.data, found.mask) ?? luminance(colour);
   const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height);
   const subject = measureSubject(small, areas.subject, colour, found.primary);
 
@@ -129,9 +128,10 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const alpha = colourDifference(picture, { screen: colour, primary: found.primary, weight: 0.5 });
   const edges = edgeWidths(alpha);
   const { r, g, b } = picture;
+  // Every third pixel tells the share as well as all.
   let clipped = 0;
-  for (let i = 0; i < r.length; i++)
-    if ((r[i] as number) >= CLIPPED || (g[i] as number) >= CLIPPED || (b[i] as number) >= CLIPPED) clipped++;
+  for (let i = 0; i < r.length; i += 3)
+    if ((r[i] as number) >= CLIPPED || (g[i] as number) >= CLIPPED || (b[i] as number) >= CLIPPED) clipped += 3;
   clipped /= width * height;
 
   const { hue, saturation } = describeColour(colour, encode);
@@ -186,6 +186,14 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     clipped,
   };
   return { ...report, findings: judge(report, width, height, areas.ends) };
+}
+
+/** Median light where the mask is 1, of every fifth pixel. */
+function screenMedian(luma: Float32Array, mask: Uint8Array): number | undefined {
+  const lights = new Float32Array(Math.ceil(luma.length / 5));
+  let n = 0;
+  for (let i = 0; i < luma.length; i += 5) if (mask[i]) lights[n++] = luma[i] as number;
+  return n ? lights.subarray(0, n).sort()[n >> 1] : undefined;
 }
 
 /** What of the figures is a problem, worst first, and which step mends it. The bounds are common practice. */
