@@ -108,7 +108,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     }
   }
   reasons.push(
-    `Pull: colour difference that takes the subject's own colour into account, weight ${percent(weight)}: of 21 tried, it parts certain subject from certain screen best.`,
+    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${percent(weight)}: of 21 tried, it parts certain subject from certain screen best.`,
   );
 
   const luma = lumaOf(small).data;
@@ -144,7 +144,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     passes: [
       {
         ...(base.passes[0] as Pass),
-        pull: { method: "subject-difference", weight },
+        pull: { ...(base.passes[0] as Pass).pull, method: "unmix", weight },
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: { limit: "average", amount: 1, replace: "neutral", reachWarm: 180, reachCool: 180, protect },
         edge: { screenOut: 1 },
@@ -175,11 +175,13 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; black and white points go no further than the grain does, ${percent(grain)}.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go half as far.`,
   );
   const levels = (recipe.passes[0] as Pass).matte;
-  levels.black = grain;
-  levels.white = 1 - grain;
+  (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain };
+  // The unmix has cleared what is under the grain already; levels go half as far, since each step costs soft edge.
+  levels.black = grain / 2;
+  levels.white = 1 - grain / 2;
   levels.bounds = {
     on: true,
     outLevel,

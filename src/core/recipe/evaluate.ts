@@ -7,8 +7,9 @@ import { lumaOf } from "../image/luma";
 import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
 import { placePicture, shrinkPicture } from "../image/resample";
-import { colourDifference, excessOf } from "../key/colour-difference";
-import { type SubjectOwn, subjectDifference, subjectExcess } from "../key/subject-difference";
+import { excessOf } from "../key/colour-difference";
+import { PULLS } from "../key/pulls";
+import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds } from "../matte/auto-bounds";
 import { adjustEdge } from "../matte/edge";
 import { holdOut, matteLevels } from "../matte/levels";
@@ -242,7 +243,7 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   if (!screen || !primary) throw new NoScreenError();
   const { method, weight } = pass.pull;
   const against = () => cleanPlate() ?? screen;
-  const pullKey = keyOf(preparedKey, cleanKey, screen, method, weight);
+  const pullKey = keyOf(preparedKey, cleanKey, screen, pass.pull);
   const ownKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
   /** The subject's own excess: needed by the pull that takes it into account, and to protect near-screen surfaces. */
   const own = (): SubjectOwn | null =>
@@ -251,12 +252,8 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
       return { value, owned: value ? [value.excess, value.nearScreen] : [] };
     });
   const pull = cache.step("pull", pullKey, () => {
-    const plane =
-      method === "subject-difference"
-        ? subjectDifference(prepared(), { primary, weight, screen: against() }, own(), allocate)
-        : cleanFrom === "none"
-          ? colourDifference(prepared(), { screen, primary, weight }, allocate)
-          : subjectDifference(prepared(), { primary, weight, screen: against() }, null, allocate);
+    const looksAt = { plate: prepared(), colour: screen, screen: against(), primary, own, scale };
+    const plane = PULLS[method](looksAt, pass.pull, allocate);
     return { value: plane, owned: [plane.data] };
   });
   if (wanted.has("pull")) out.pull = cutPlane(pull);
@@ -330,7 +327,7 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   if (wanted.has("figures"))
     out.figures = cache.step("figures", keyOf(pullKey, matteKey, spillKey), () => {
       const map = measureFigures(pull, matte, garbage, scale);
-      const nearScreen = method === "subject-difference" ? own()?.nearScreen : undefined;
+      const nearScreen = method === "subject-difference" || method === "unmix" ? own()?.nearScreen : undefined;
       const excess = Math.max(0, excessOf(screen, primary, 0.5));
       return { value: { ...map, spill: measureSpill(spill.removed, map.inside, excess, nearScreen) }, owned: [] };
     });

@@ -43,7 +43,15 @@ export const shapeSchema = z.strictObject({
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 
-export const PULL_METHODS = ["colour-difference", "subject-difference"] as const;
+export const PULL_METHODS = [
+  "colour-difference",
+  "subject-difference",
+  "unmix",
+  "chroma-distance",
+  "colour-ranges",
+  "clean-difference",
+  "luminance",
+] as const;
 export const CLEAN_PLATES = ["none", "synthesised", "supplied"] as const;
 
 /** Automatic bounds from the pull itself; lengths in pixels of the plate. */
@@ -58,14 +66,59 @@ export const autoBoundsSchema = z.strictObject({
   specks: z.number().min(0).max(10_000).default(12),
 });
 
+/** A range of hue (degrees), saturation and luma (sRGB codes, 0…1) that counts as screen, or is taken from what does. */
+export const colourRangeSchema = z.strictObject({
+  take: z.boolean(),
+  hue: z.number().min(0).max(360),
+  hueReach: z.number().min(0).max(180),
+  saturation: z.tuple([fraction, fraction]),
+  luma: z.tuple([fraction, fraction]),
+});
+
+const rising = (v: { inner: number; outer: number }) => v.outer > v.inner;
+const RISING = "the outer bound must lie above the inner one";
+
+/** How a matte is pulled; each method reads its own settings and leaves the others as they are. */
+export const pullSchema = z.strictObject({
+  method: z.enum(PULL_METHODS),
+  /** Differences: what the screen primary is compared with, from all on one other channel to all on the other. */
+  weight: fraction,
+  /** Unmix: how far subject colours are looked for, px of the plate; how much the matte follows the picture's edges; noise floor. */
+  unmix: z
+    .strictObject({
+      reach: z.number().min(2).max(400).default(48),
+      follow: fraction.default(0),
+      floor: z.number().min(0).max(0.2).default(0),
+    })
+    .prefault({}),
+  /** Chroma distance: radii in CIELAB a*b*, and how much farther saturation may reach than hue. */
+  chroma: z
+    .strictObject({
+      inner: z.number().min(0).max(150).default(12),
+      outer: z.number().min(0.5).max(200).default(38),
+      stretch: z.number().min(0.25).max(8).default(1.8),
+    })
+    .refine(rising, RISING)
+    .prefault({}),
+  /** Colour ranges, and the width of their shoulders as a share of the scale. */
+  ranges: z.array(colourRangeSchema).max(24).default([]),
+  softness: z.number().min(0).max(0.5).default(0.08),
+  /** Difference from the clean plate, in standard deviations of its grain. */
+  deviations: z
+    .strictObject({ inner: z.number().min(0).max(200).default(4), outer: z.number().min(0.5).max(1000).default(30) })
+    .refine(rising, RISING)
+    .prefault({}),
+  /** Luminance (sRGB codes) that is empty, and that is solid. */
+  luminance: z
+    .strictObject({ empty: fraction.default(0.05), solid: fraction.default(0.6) })
+    .refine((v) => Math.abs(v.solid - v.empty) >= 0.001, "the two levels must differ")
+    .prefault({}),
+});
+
 export const passSchema = z.strictObject({
   id,
   role: z.enum(ROLES),
-  pull: z.strictObject({
-    /** Against one screen colour, or with the subject's own colour taken into account. */
-    method: z.enum(PULL_METHODS),
-    weight: fraction,
-  }),
+  pull: pullSchema,
   matte: z
     .strictObject({
       black: z.number().min(0).max(0.98),
@@ -141,6 +194,7 @@ export const recipeSchema = z.strictObject({
 
 export type Recipe = z.infer<typeof recipeSchema>;
 export type Pass = z.infer<typeof passSchema>;
+export type PullSettings = z.infer<typeof pullSchema>;
 export type Shape = z.infer<typeof shapeSchema>;
 export type SampleBox = z.infer<typeof boxSchema>;
 export type ReadingOverride = z.infer<typeof readingSchema>;
@@ -157,7 +211,7 @@ export function defaultRecipe(): Recipe {
       {
         id: "main",
         role: "whole",
-        pull: { method: "colour-difference", weight: 0.5 },
+        pull: pullSchema.parse({ method: "colour-difference", weight: 0.5 }),
         matte: { black: 0, white: 1, bounds: autoBoundsSchema.parse({}), shift: 0, soften: 0 },
         spill: { limit: "average", amount: 1, replace: "nothing", reachWarm: 180, reachCool: 180, protect: 0 },
         edge: { screenOut: 1 },

@@ -1,0 +1,125 @@
+import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
+import { distanceTo } from "../image/distance";
+import { guidedFilter } from "../image/guided";
+import { lumaOf } from "../image/luma";
+import { maskOf } from "../image/mask";
+import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+
+export interface Unmix {
+  /** The screen at every pixel (a clean plate), or one colour; linear light. */
+  readonly screen: Picture | Rgb;
+  /** A first matte: tells certain screen, certain subject and the band between. */
+  readonly prior: Plane;
+  /** How far subject colours are looked for, px of the plane. */
+  readonly reach: number;
+  /** How much of the picture's own edges the matte is made to follow, 0…1. */
+  readonly follow: number;
+  /** First matte at or under which a pixel is certain screen; its mirror at white makes certain subject. The pull's noise floor. */
+  readonly floor: number;
+}
+
+const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
+
+/** The floor is at least this: no first matte is surer. */
+const LEAST_FLOOR = 0.01;
+/** Directions in which subject colours are looked for. */
+const RAYS = 12;
+/** Error of a mixture, as a share of the distance between subject and screen, that halves a candidate's weight. */
+const TOLERANCE = 0.03;
+/** How much a candidate at the end of the reach counts against one nearby, in shares like TOLERANCE. */
+const FAR = 0.04;
+/** Weight of the first matte beside a candidate of no error. */
+const PRIOR = 0.25;
+
+/**
+ * Known-background unmix: coverage and subject colour solved together at every mixed pixel. The screen B is known; the
+ * subject's colour F is one of those met along twelve rays to the nearest certain subject. For each F the coverage is the
+ * projection α = (C − B)·(F − B) / |F − B|², and what the mixture leaves unexplained is its error; candidates are averaged by
+ * it, and by distance. Exact for α·F + (1−α)·B with F among the candidates. Where none explains the pixel the first matte stays.
+ * Sources: Gastal & Oliveira, "Shared Sampling for Real-Time Alpha Matting", Eurographics 2010 (gathering along rays, the
+ * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation.
+ */
+export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): Plane {
+  const { prior, screen, reach, follow } = key;
+  const { width, height } = plate;
+  const n = width * height;
+  const back = isPicture(screen) ? screen : null;
+  const empty = Math.max(LEAST_FLOOR, key.floor);
+  const solid = 1 - 1.5 * empty;
+  const certain = maskOf(prior.data, (a) => a >= solid);
+  // Averaged, so that a candidate is a colour and not its grain; only over certain subject.
+  const weight = boxMean(new Float32Array(certain), width, height, 1);
+  const colour = (["r", "g", "b"] as const).map((c) => {
+    const masked = new Float32Array(n);
+    for (let i = 0; i < n; i++) if (certain[i]) masked[i] = plate[c][i] as number;
+    const mean = boxMean(masked, width, height, 1);
+    for (let i = 0; i < n; i++) if (certain[i]) mean[i] = (mean[i] as number) / (weight[i] as number);
+    return mean;
+  }) as [Float32Array, Float32Array, Float32Array];
+  const toCertain = distanceTo(certain, width, height);
+  const directions = Array.from({ length: RAYS }, (_, k) => {
+    const t = (2 * Math.PI * (k + 0.5)) / RAYS;
+    return { x: Math.cos(t), y: Math.sin(t) };
+  });
+  const data = allocate(n);
+  for (let i = 0; i < n; i++) {
+    const a = prior.data[i] as number;
+    data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && a >= solid ? 1 : a;
+  }
+  const unknown = new Uint8Array(n);
+  const [R, G, B] = [plate.r, plate.g, plate.b];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const first = prior.data[i] as number;
+      if (first <= empty || first >= solid || (toCertain[i] as number) > reach) continue;
+      unknown[i] = 1;
+      const br = back ? (back.r[i] as number) : (screen as Rgb).r;
+      const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
+      const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
+      const [cr, cg, cb] = [(R[i] as number) - br, (G[i] as number) - bg, (B[i] as number) - bb];
+      let [sum, total, best] = [0, 0, 0];
+      for (const d of directions) {
+        // Steps of the known distance cannot jump over anything certain.
+        let t = Math.max(1, toCertain[i] as number);
+        let j = -1;
+        while (t <= 2 * reach) {
+          const px = Math.round(x + t * d.x);
+          const py = Math.round(y + t * d.y);
+          if (px < 0 || py < 0 || px >= width || py >= height) break;
+          const q = py * width + px;
+          if (certain[q]) {
+            j = q;
+            break;
+          }
+          t += Math.max(1, toCertain[q] as number);
+        }
+        if (j < 0) continue;
+        const fr = (colour[0][j] as number) - br;
+        const fg = (colour[1][j] as number) - bg;
+        const fb = (colour[2][j] as number) - bb;
+        const square = fr * fr + fg * fg + fb * fb;
+        if (square < 1e-6) continue;
+        let a = (cr * fr + cg * fg + cb * fb) / square;
+        a = a < 0 ? 0 : a > 1 ? 1 : a;
+        const error = Math.sqrt(((cr - a * fr) ** 2 + (cg - a * fg) ** 2 + (cb - a * fb) ** 2) / square);
+        const cost = error / TOLERANCE;
+        const fits = Math.exp(-cost * cost);
+        const w = fits * Math.exp((-FAR / TOLERANCE) * (t / reach));
+        sum += w * a;
+        total += w;
+        if (fits > best) best = fits;
+      }
+      if (total > 0) {
+        // A mixture that no candidate explains is left to the first matte.
+        const trust = best / (best + PRIOR * (1 - best) ** 2);
+        data[i] = trust * (sum / total) + (1 - trust) * first;
+      }
+    }
+  if (follow <= 0) return { width, height, data };
+  const smooth = guidedFilter(data, lumaOf(plate).data, width, height, 1, 1e-5);
+  for (let i = 0; i < n; i++)
+    if (unknown[i]) data[i] = (1 - follow) * (data[i] as number) + follow * Math.min(1, Math.max(0, smooth[i] as number));
+  return { width, height, data };
+}
