@@ -12,7 +12,7 @@ import { colourDifference } from "../src/core/key/colour-difference";
 import { subjectDifference, subjectExcess } from "../src/core/key/subject-difference";
 import { applyBounds, automaticBounds } from "../src/core/matte/auto-bounds";
 import { matteLevels } from "../src/core/matte/levels";
-import { garbageMatte } from "../src/core/matte/polygon";
+import { shapesMatte } from "../src/core/matte/polygon";
 import { measureFigures } from "../src/core/measure/figures";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate, plateSource } from "../src/core/recipe/evaluate";
@@ -100,6 +100,8 @@ const polygon = [
       { x: 1800, y: 1000 },
       { x: 150, y: 1050 },
     ],
+    kind: "garbage",
+    smooth: false,
     out: "outside",
     soft: 24,
   },
@@ -109,7 +111,7 @@ step("decode 4:2:0 to linear light", () => decodeRawFrame(raw, reading));
 step("Screen: chroma rebuilt along luma", () => decodeWithRebuiltChroma(raw, reading));
 step("Screen: clean plate synthesis", () => synthesiseCleanPlate(plate, "g", allocate));
 step("Screen: levelled plate", () => levelPlate(plate, pull, clean, screen, 1, undefined, allocate));
-step("Bounds: garbage polygon with soft edge", () => garbageMatte(polygon, W, H, 1));
+step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 1));
 step("Pull: colour difference (pointwise)", () => colourDifference(plate, { screen, primary: "g", weight: 0.5 }, allocate));
 step("Pull: the subject's own excess", () => subjectExcess(plate, key, allocate));
 step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate, key, own, allocate));

@@ -32,7 +32,10 @@ if (!listJobs().some((j) => j.name === JOB)) {
   ].map(([x, y]) => ({ x: x as number, y: y as number }));
   const recipe: Recipe = {
     ...proposed,
-    bounds: { ...proposed.bounds, garbage: [{ id: "garbage-1", name: "Wide", points: garbage, out: "outside", soft: 24 }] },
+    bounds: {
+      ...proposed.bounds,
+      garbage: [{ id: "garbage-1", name: "Wide", points: garbage, kind: "garbage", smooth: false, out: "outside", soft: 24 }],
+    },
     scene: { ...proposed.scene, background: meadow.id },
   };
   const shot = createShot(job, "LH-010 Veil at the hive", hive.id, recipe, { frame: 1, step: "Matte", view: "composite", ground: "scene" });

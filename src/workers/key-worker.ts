@@ -6,6 +6,7 @@ import { maskOf } from "../core/image/mask";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
+import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
 import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
@@ -175,7 +176,8 @@ class KeyWorker {
   /** Draws one view of one frame. */
   async draw(request: DrawRequest): Promise<Drawn> {
     const { recipe, view, ground } = request;
-    const needsBackground = view === "composite" && ground === "scene" ? request.background : null;
+    const lit = recipe.passes.some((p) => p.spill.replace === "background");
+    const needsBackground = lit || (view === "composite" && ground === "scene") ? request.background : null;
     const sources = await this.sources(recipe, request.plate, request.clean, needsBackground, request.frame);
     const { width: fw, height: fh } = sources.plate.picture;
     const { reduce } = request;
@@ -268,6 +270,11 @@ class KeyWorker {
       pixels: found.reduce((n, s) => n + s.pixels, 0),
       rejected: found.reduce((n, s) => n + s.rejected, 0),
     };
+  }
+
+  /** The range of colour in a box of one frame. */
+  async range(recipe: Recipe, plate: Footage, frame: number, box: Region, take: boolean): Promise<ColourRange> {
+    return rangeOf((await this.source(plate, frame, plateReading(plate.reading, recipe))).picture, box, take);
   }
 
   async propose(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number): Promise<Proposal> {

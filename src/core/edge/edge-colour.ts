@@ -1,7 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { otherChannels } from "../screen/primary";
-import { greyFor, neutralLimit, type SpillSettings, spillReach } from "../spill/limit";
+import { neutralLimit, putBack, type SpillSettings, spillReach } from "../spill/limit";
 
 const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
@@ -42,7 +42,10 @@ export function edgeColour(
   const bu = back ? back[un] : U;
   const bv = back ? back[vn] : V;
   const one = back ? { p: 0, u: 0, v: 0 } : { p: screen[spill.primary] as number, u: screen[un] as number, v: screen[vn] as number };
-  const grey = greyFor(spill);
+  const replace = putBack(spill);
+  const add = { r: 0, g: 0, b: 0 };
+  const colour = { r: 0, g: 0, b: 0 };
+  const taken = spill.replace === "original" ? 0 : spill.amount;
   const m = matte.data;
   for (let i = 0; i < n; i++) {
     const share = amount * (1 - (m[i] as number));
@@ -63,11 +66,16 @@ export function edgeColour(
     const u = Math.max(0, ((U[i] as number) - share * (back ? (bu[i] as number) : one.u)) * k);
     const v = Math.max(0, ((V[i] as number) - share * (back ? (bv[i] as number) : one.v)) * k);
     const p = Math.max(0, ((P[i] as number) - share * (back ? (bp[i] as number) : one.p)) * k);
-    const over = p - neutralLimit(u, v, spill.limit);
-    const take = over > 0 ? spill.amount * (keep ? 1 - (keep[i] as number) : 1) * over * spillReach(p, u, v, spill) : 0;
-    op[i] = p - take + grey * take;
-    ou[i] = u + grey * take;
-    ov[i] = v + grey * take;
+    const over = p - neutralLimit(u, v, spill.limit, spill.mix);
+    const take = over > 0 ? taken * (keep ? 1 - (keep[i] as number) : 1) * over * spillReach(p, u, v, spill) : 0;
+    colour[spill.primary] = p - take;
+    colour[un] = u;
+    colour[vn] = v;
+    if (take > 0) replace(add, take, colour, i);
+    else add.r = add.g = add.b = 0;
+    out.r[i] = colour.r + add.r;
+    out.g[i] = colour.g + add.g;
+    out.b[i] = colour.b + add.b;
   }
   return out;
 }

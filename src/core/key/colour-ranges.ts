@@ -10,9 +10,9 @@ export interface ColourRange {
   readonly hue: number;
   readonly hueReach: number;
   /** From and to, 0…1. */
-  readonly saturation: readonly [number, number];
+  readonly saturation: [number, number];
   /** Luma of the codes, from and to, 0…1. */
-  readonly luma: readonly [number, number];
+  readonly luma: [number, number];
 }
 
 export interface ColourRanges {

@@ -5,10 +5,12 @@ export interface Levels {
   readonly black: number;
   /** The matte level mapped to 1, 0…1, above black. */
   readonly white: number;
+  /** Over 1 lifts the greys between, under 1 lowers them; 1 without it. */
+  readonly gamma?: number;
 }
 
-/** (m − black) / (white − black), clipped to 0…1. @throws RangeError unless white is above black */
-export function matteLevels(matte: Plane, { black, white }: Levels, allocate: Allocate = fresh): Plane {
+/** ((m − black) / (white − black)) ^ (1 / gamma), clipped to 0…1. @throws RangeError unless white is above black */
+export function matteLevels(matte: Plane, { black, white, gamma = 1 }: Levels, allocate: Allocate = fresh): Plane {
   if (!(white > black)) throw new RangeError("The white point must lie above the black point.");
   const data = allocate(matte.data.length);
   const k = 1 / (white - black);
@@ -17,6 +19,7 @@ export function matteLevels(matte: Plane, { black, white }: Levels, allocate: Al
     const m = ((source[i] as number) - black) * k;
     data[i] = m < 0 ? 0 : m > 1 ? 1 : m;
   }
+  if (gamma !== 1) for (let i = 0; i < data.length; i++) data[i] = (data[i] as number) ** (1 / gamma);
   return { width: matte.width, height: matte.height, data };
 }
 
@@ -24,5 +27,15 @@ export function matteLevels(matte: Plane, { black, white }: Levels, allocate: Al
 export function holdOut(matte: Plane, garbage: Plane, allocate: Allocate = fresh): Plane {
   const data = allocate(matte.data.length);
   for (let i = 0; i < data.length; i++) data[i] = (matte.data[i] as number) * (1 - (garbage.data[i] as number));
+  return { width: matte.width, height: matte.height, data };
+}
+
+/** matte + (1 − matte) × held: what a drawn holdout holds is solid. */
+export function holdIn(matte: Plane, held: Plane, allocate: Allocate = fresh): Plane {
+  const data = allocate(matte.data.length);
+  for (let i = 0; i < data.length; i++) {
+    const m = matte.data[i] as number;
+    data[i] = m + (1 - m) * (held.data[i] as number);
+  }
   return { width: matte.width, height: matte.height, data };
 }

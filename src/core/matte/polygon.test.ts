@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { garbageMatte, type Point, rasterisePolygon } from "./polygon";
+import { type Point, rasterisePolygon, shapesMatte } from "./polygon";
 
 const area = (data: Float32Array) => data.reduce((a, b) => a + b, 0);
 /** Signed area of a polygon: the surveyor's formula. */
@@ -84,7 +84,8 @@ describe("rasterisePolygon", () => {
   });
 });
 
-describe("garbageMatte", () => {
+describe("shapesMatte", () => {
+  const shape = { kind: "garbage", smooth: false } as const;
   const half = [
     { x: 0, y: 0 },
     { x: 20, y: 0 },
@@ -92,12 +93,12 @@ describe("garbageMatte", () => {
     { x: 0, y: 40 },
   ];
   it("throws away outside, or inside", () => {
-    const outside = garbageMatte([{ points: half, out: "outside", soft: 0 }], 40, 40, 1).data;
-    const inside = garbageMatte([{ points: half, out: "inside", soft: 0 }], 40, 40, 1).data;
+    const outside = shapesMatte([{ ...shape, points: half, out: "outside", soft: 0 }], 40, 40, 1).data;
+    const inside = shapesMatte([{ ...shape, points: half, out: "inside", soft: 0 }], 40, 40, 1).data;
     expect([outside[5], outside[35], inside[5], inside[35]]).toEqual([0, 1, 1, 0]);
   });
   it("keeps the frame's border solid under a soft edge", () => {
-    const m = garbageMatte([{ points: half, out: "outside", soft: 12 }], 40, 40, 1).data;
+    const m = shapesMatte([{ ...shape, points: half, out: "outside", soft: 12 }], 40, 40, 1).data;
     // Left, top and bottom borders belong to the shape; only its right side is soft.
     for (const i of [0, 5, 39 * 40, 39 * 40 + 5]) expect(m[i]).toBeCloseTo(0, 5);
     expect(m[20 * 40 + 20]).toBeGreaterThan(0.4);
@@ -106,8 +107,8 @@ describe("garbageMatte", () => {
     expect(m[20 * 40 + 27]).toBeGreaterThan(0.98);
   });
   it("means the same at half the size", () => {
-    const full = garbageMatte([{ points: half, out: "outside", soft: 8 }], 40, 40, 1).data;
-    const small = garbageMatte([{ points: half, out: "outside", soft: 8 }], 20, 20, 0.5).data;
+    const full = shapesMatte([{ ...shape, points: half, out: "outside", soft: 8 }], 40, 40, 1).data;
+    const small = shapesMatte([{ ...shape, points: half, out: "outside", soft: 8 }], 20, 20, 0.5).data;
     for (const x of [4, 8, 11, 16]) expect(small[10 * 20 + x]).toBeCloseTo((full[20 * 40 + 2 * x]! + full[20 * 40 + 2 * x + 1]!) / 2, 1);
   });
 });

@@ -1,5 +1,5 @@
-import { gaussianBlur } from "../image/blur";
 import type { Plane } from "../image/plane";
+import { wideBlur } from "../image/wide-blur";
 
 /** A corner, in pixels of the full frame; pixel (0, 0) covers 0…1 on both axes. */
 export interface Point {
@@ -58,10 +58,42 @@ function addSubrow(points: readonly Point[], y: number, row: Float32Array, width
   return true;
 }
 
+/** Straight pieces that a smooth side is drawn with, at most this far from the true curve, px. */
+const FLAT = 0.02;
+
+/**
+ * A smooth closed curve through all points, as a polygon: uniform Catmull–Rom. Source: Catmull & Rom, "A Class of Local
+ * Interpolating Splines" (1974). Pieces are short enough to lie within 1/50 px of the curve.
+ */
+export function smoothOutline(points: readonly Point[]): Point[] {
+  const n = points.length;
+  if (n < 3) return [...points];
+  const out: Point[] = [];
+  for (let k = 0; k < n; k++) {
+    const [a, b, c, d] = [-1, 0, 1, 2].map((o) => points[(k + o + n) % n] as Point) as [Point, Point, Point, Point];
+    // The chord's error is at most an eighth of the second derivative over the pieces squared.
+    const bend = (p: "x" | "y") =>
+      Math.max(Math.abs(2 * a[p] - 5 * b[p] + 4 * c[p] - d[p]), Math.abs(-a[p] + 4 * b[p] - 5 * c[p] + 2 * d[p]));
+    const pieces = Math.min(400, Math.max(1, Math.ceil(Math.sqrt(Math.hypot(bend("x"), bend("y")) / (8 * FLAT)))));
+    for (let s = 0; s < pieces; s++) {
+      const t = s / pieces;
+      const at = (p: "x" | "y") =>
+        0.5 *
+        (2 * b[p] + (c[p] - a[p]) * t + (2 * a[p] - 5 * b[p] + 4 * c[p] - d[p]) * t * t + (3 * b[p] - a[p] - 3 * c[p] + d[p]) * t * t * t);
+      out.push({ x: at("x"), y: at("y") });
+    }
+  }
+  return out;
+}
+
 /** A drawn shape of the Bounds step; lengths in pixels of the full frame. */
-export interface GarbageShape {
+export interface DrawnShape {
   readonly points: readonly Point[];
-  /** Which side is always out. */
+  /** A smooth curve through the points instead of straight sides. */
+  readonly smooth: boolean;
+  /** A garbage shape throws away one side of its outline; a holdout holds one in. */
+  readonly kind: "garbage" | "holdout";
+  /** The side that is thrown away or held. */
   readonly out: "outside" | "inside";
   /** Width of the soft edge, in pixels: the matte goes from 0.5 % to 99.5 % over it. */
   readonly soft: number;
@@ -71,16 +103,17 @@ export interface GarbageShape {
 const EDGE_SIGMAS = 5.152;
 
 /**
- * The garbage matte: 1 where a pixel is always out, joined over all shapes, for a frame at `scale` of the full size.
- * The soft edge repeats the frame's edge pixels, so that a shape over the border leaves the border solid.
+ * What drawn shapes of one kind hold or throw away: 1 there, joined over all of them, for a frame at `scale` of the full
+ * size. The soft edge repeats the frame's edge pixels, so that a shape over the border leaves the border solid.
  */
-export function garbageMatte(shapes: readonly GarbageShape[], width: number, height: number, scale: number): Plane {
+export function shapesMatte(shapes: readonly DrawnShape[], width: number, height: number, scale: number): Plane {
   const keep = new Float32Array(width * height).fill(1);
   for (const shape of shapes) {
     if (shape.points.length < 3) continue;
-    const points = shape.points.map((p) => ({ x: p.x * scale, y: p.y * scale }));
+    const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
+    const points = outline.map((p) => ({ x: p.x * scale, y: p.y * scale }));
     const hard = rasterisePolygon(points, width, height).data;
-    const soft = gaussianBlur(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
+    const soft = wideBlur(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
     for (let i = 0; i < keep.length; i++) {
       const inside = soft[i] as number;
       keep[i] = (keep[i] as number) * (shape.out === "outside" ? inside : 1 - inside);

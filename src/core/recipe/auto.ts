@@ -146,8 +146,16 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
         ...(base.passes[0] as Pass),
         pull: { ...(base.passes[0] as Pass).pull, method: "unmix", weight },
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
-        spill: { limit: "average", amount: 1, replace: "neutral", reachWarm: 180, reachCool: 180, protect },
-        edge: { screenOut: 1 },
+        spill: {
+          ...(base.passes[0] as Pass).spill,
+          limit: "average",
+          amount: 1,
+          replace: "neutral",
+          reachWarm: 180,
+          reachCool: 180,
+          protect,
+        },
+        edge: { ...(base.passes[0] as Pass).edge, screenOut: 1 },
       },
     ],
   };

@@ -1,4 +1,8 @@
+import type { Rgb } from "../color/hue";
+import { carryColour } from "../edge/carry-colour";
 import { edgeColour } from "../edge/edge-colour";
+import { lightWrap } from "../edge/light-wrap";
+import { strandFringe } from "../edge/strand-fringe";
 import { gaussianBlur } from "../image/blur";
 import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
 import { distanceTo } from "../image/distance";
@@ -7,19 +11,22 @@ import { lumaOf } from "../image/luma";
 import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
 import { placePicture, shrinkPicture } from "../image/resample";
+import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
 import { PULLS } from "../key/pulls";
 import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds } from "../matte/auto-bounds";
 import { adjustEdge } from "../matte/edge";
-import { holdOut, matteLevels } from "../matte/levels";
-import { garbageMatte } from "../matte/polygon";
+import { holdIn, holdOut, matteLevels } from "../matte/levels";
+import { type DrawnShape, shapesMatte } from "../matte/polygon";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
 import { straightOverOpaque } from "../scene/over";
 import { beyondScreen } from "../screen/areas";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
+import { denoise } from "../screen/denoise";
 import { screenMask } from "../screen/find";
+import { flattenRange } from "../screen/flatten";
 import { levelPlate } from "../screen/level";
 import { type Primary, screenPrimary } from "../screen/primary";
 import { limitSpill } from "../spill/limit";
@@ -186,23 +193,23 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     if (behind) out.background = cutPicture(behind);
   }
 
-  const { chroma, blur } = recipe.prepare;
+  const { chroma, ...rest } = recipe.prepare;
   const recorded = sources.plate.recorded;
   // At half size and below, chroma is as fine as luma anyway.
   const rebuild = chroma && factor === 1 && recorded !== undefined;
-  const preparedKey = rebuild || blur > 0 ? keyOf(plateKey, rebuild, blur) : plateKey;
+  const { colour: screen, from: cleanFrom } = recipe.screen;
+  const touched = rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
+  const preparedKey = rebuild || touched ? keyOf(plateKey, rebuild, rest, rest.flattenRounds ? screen : null) : plateKey;
   const prepared = () =>
     preparedKey === plateKey
       ? plate
       : cache.step("prepare", preparedKey, () => {
           const base = rebuild && recorded ? decodeWithRebuiltChroma(recorded.raw, recorded.reading) : plate;
-          const soft = (c: Float32Array) => (blur > 0 ? gaussianBlur(c, width, height, blur * scale) : c);
-          const picture = { width, height, r: soft(base.r), g: soft(base.g), b: soft(base.b) };
-          return { value: picture, owned: base === plate && blur === 0 ? [] : channels(picture) };
+          const picture = prepareCopy(base, rest, screen, scale);
+          return { value: picture, owned: picture === plate ? [] : channels(picture) };
         });
   if (wanted.has("prepared")) out.prepared = cutPicture(prepared());
 
-  const { colour: screen, from: cleanFrom } = recipe.screen;
   const primary = screen && screenPrimary(screen);
   const supplied = cleanFrom === "supplied" ? sources.clean : undefined;
   const cleanKey = cleanFrom === "none" ? "none" : keyOf(cleanFrom, supplied?.key ?? preparedKey, primary, factor);
@@ -220,19 +227,21 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     if (clean) out.cleanPlate = cutPicture(clean);
   }
 
-  const shapes = recipe.bounds.garbage.filter((s) => s.points.length >= 3);
+  const drawn = (kind: "garbage" | "holdout") => recipe.bounds.garbage.filter((s) => s.kind === kind && s.points.length >= 3);
+  const keyOfShapes = (list: readonly DrawnShape[]) =>
+    keyOf(
+      list.map(({ points, smooth, out: side, soft }) => [points, smooth, side, soft]),
+      full.width,
+      full.height,
+      factor,
+    );
+  const shapes = drawn("garbage");
   const beyond = recipe.bounds.beyond && primary;
-  const boundsKey = keyOf(
-    shapes.map(({ points, out: side, soft }) => [points, side, soft]),
-    full.width,
-    full.height,
-    factor,
-    beyond ? [plateKey, primary] : null,
-  );
+  const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary] : null);
   const garbage =
     (shapes.length || beyond) && wants("garbage", "matte", "foreground", "composite", "figures", "levelled", "autoBounds")
       ? cache.step("bounds", boundsKey, () => {
-          const plane = garbageMatte(shapes, width, height, scale);
+          const plane = shapesMatte(shapes, width, height, scale);
           if (beyond) joinBeyond(plane, plate, primary);
           return { value: plane, owned: [plane.data] };
         })
@@ -266,7 +275,7 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     out.levelled = cutPicture(levelled);
   }
 
-  const { bounds: auto, shift, soften, black, white } = pass.matte;
+  const { bounds: auto, shift, soften, black, white, gamma } = pass.matte;
   const autoKey = keyOf(pullKey, auto);
   const autoBounds = () =>
     cache.step("autoBounds", autoKey, () => {
@@ -279,9 +288,9 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   }
   if (!wants("matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
-  const levelsKey = keyOf(pullKey, black, white);
+  const levelsKey = keyOf(pullKey, black, white, gamma);
   const leveled = cache.step("matte", levelsKey, () => {
-    const plane = matteLevels(pull, { black, white }, allocate);
+    const plane = matteLevels(pull, { black, white, gamma }, allocate);
     return { value: plane, owned: [plane.data] };
   });
   const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
@@ -299,19 +308,52 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
           const plane = adjustEdge(bounded, shift * scale, soften * scale, allocate);
           return { value: plane, owned: plane.data === bounded.data ? [] : [plane.data] };
         });
-  const matteKey = garbage ? keyOf(edgedKey, boundsKey) : edgedKey;
-  const matte = garbage
-    ? cache.step("holdout", matteKey, () => {
-        const plane = holdOut(edged, garbage, allocate);
+  const holdouts = drawn("holdout");
+  const heldKey = holdouts.length ? keyOf(edgedKey, keyOfShapes(holdouts)) : edgedKey;
+  const held = holdouts.length
+    ? cache.step("held", heldKey, () => {
+        const plane = holdIn(edged, shapesMatte(holdouts, width, height, scale), allocate);
         return { value: plane, owned: [plane.data] };
       })
     : edged;
+  const { fringe } = pass.edge;
+  const fringedKey = fringe.strength > 0 ? keyOf(heldKey, fringe) : heldKey;
+  const fringed =
+    fringe.strength > 0
+      ? cache.step("fringe", fringedKey, () => {
+          const plane = strandFringe(held, { ...fringe, grow: fringe.grow * scale, soft: fringe.soft * scale }, allocate);
+          return { value: plane, owned: [plane.data] };
+        })
+      : held;
+  const matteKey = garbage ? keyOf(fringedKey, boundsKey) : fringedKey;
+  const matte = garbage
+    ? cache.step("holdout", matteKey, () => {
+        const plane = holdOut(fringed, garbage, allocate);
+        return { value: plane, owned: [plane.data] };
+      })
+    : fringed;
   if (wanted.has("matte")) out.matte = cutPlane(matte);
   if (!wants("spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
-  const { limit, amount, replace, reachWarm, reachCool, protect } = pass.spill;
-  const spillSettings = { primary, limit, amount, replace, reachWarm, reachCool };
-  const spillKey = keyOf(plateKey, spillSettings, protect > 0 ? [protect, ownKey] : null);
+  const { protect, ...limits } = pass.spill;
+  // The light of the background needs one; without it neutral light goes back.
+  const light = limits.replace === "background" ? background() : undefined;
+  const backgroundKey = sources.background && [sources.background.key, recipe.scene];
+  const spillSettings = {
+    ...limits,
+    primary,
+    screen,
+    ...(light
+      ? {
+          light: cache.step("light", keyOf("light", backgroundKey, factor), () => {
+            const blur = (c: Float32Array) => wideBlur(c, width, height, Math.max(1, recipe.scene.wrap.blur * scale));
+            const value = { width, height, r: blur(light.r), g: blur(light.g), b: blur(light.b) };
+            return { value, owned: [] };
+          }),
+        }
+      : {}),
+  };
+  const spillKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light ? backgroundKey : null);
   const keep = (): Float32Array | undefined => {
     const surface = protect > 0 ? own()?.nearScreen : undefined;
     return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
@@ -333,25 +375,53 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     });
   if (!wants("foreground", "composite")) return out;
 
-  const edgeKey = keyOf(spillKey, matteKey, screen, cleanKey, pass.edge);
-  const coloured =
-    pass.edge.screenOut > 0
+  const { screenOut, carry } = pass.edge;
+  const edgeKey = keyOf(spillKey, matteKey, screen, cleanKey, screenOut);
+  const unmixed =
+    screenOut > 0
       ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill.picture, matte, against(), pass.edge.screenOut, spillSettings, allocate, keep());
+          const picture = edgeColour(plate, spill.picture, matte, against(), screenOut, spillSettings, allocate, keep());
           return { value: picture, owned: channels(picture) };
         })
       : spill.picture;
+  const colouredKey = carry > 0 ? keyOf(edgeKey, carry) : edgeKey;
+  const coloured =
+    carry > 0
+      ? cache.step("carry", colouredKey, () => {
+          const picture = carryColour(unmixed, matte, carry, allocate);
+          return { value: picture, owned: channels(picture) };
+        })
+      : unmixed;
   if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     const back = background();
-    const composite = cache.step("composite", keyOf(edgeKey, back ? [sources.background?.key, recipe.scene] : null), () => {
+    const composite = cache.step("composite", keyOf(colouredKey, back ? backgroundKey : null), () => {
       const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };
-      const picture = straightOverOpaque(coloured, matte.data, behind, allocate);
+      const over = straightOverOpaque(coloured, matte.data, behind, allocate);
+      const { wrap } = recipe.scene;
+      if (!back || wrap.strength === 0) return { value: over, owned: channels(over) };
+      const lengths = { reach: wrap.reach * scale, blur: wrap.blur * scale, grow: wrap.grow * scale };
+      const picture = lightWrap(over, matte, back, { ...wrap, ...lengths }, allocate);
+      cache.pool.give(...channels(over));
       return { value: picture, owned: channels(picture) };
     });
     out.composite = cutPicture(composite);
   }
   return out;
+}
+
+/** The copy that the matte is made from: flattened, denoised, blurred, as far as the recipe asks. */
+function prepareCopy(base: Picture, settings: Omit<Recipe["prepare"], "chroma">, screen: Rgb | null, scale: number): Picture {
+  const { blur, denoiseLuma, denoiseChroma, flattenRounds, flattenAmount } = settings;
+  let picture = base;
+  // Averaging pixels lowers their grain by the same factor.
+  if (denoiseLuma > 0 || denoiseChroma > 0) picture = denoise(picture, { luma: denoiseLuma * scale, chroma: denoiseChroma * scale });
+  if (flattenRounds > 0 && screen) picture = flattenRange(picture, screen, { rounds: flattenRounds, amount: flattenAmount });
+  if (blur > 0) {
+    const soft = (c: Float32Array) => gaussianBlur(c, base.width, base.height, blur * scale);
+    picture = { width: base.width, height: base.height, r: soft(picture.r), g: soft(picture.g), b: soft(picture.b) };
+  }
+  return picture;
 }
 
 /** Width of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */

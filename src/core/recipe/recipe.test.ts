@@ -29,6 +29,8 @@ const recipe: Recipe = {
       {
         id: "g1",
         name: "one",
+        kind: "garbage",
+        smooth: false,
         out: "outside",
         soft: 6,
         points: [

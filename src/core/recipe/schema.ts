@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
+import { WRAP_BLENDS } from "../edge/light-wrap";
 import { SITINGS } from "../image/raw-frame";
 import { FITS } from "../scene/fit";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
@@ -37,6 +38,11 @@ export const shapeSchema = z.strictObject({
   id,
   name: z.string().min(1).max(80),
   points: z.array(z.strictObject({ x: px, y: px })).max(500),
+  /** A garbage shape throws a side away; a holdout holds it in. */
+  kind: z.enum(["garbage", "holdout"]).default("garbage"),
+  /** A smooth curve through the points, or straight sides. */
+  smooth: z.boolean().default(false),
+  /** The side that is thrown away or held in. */
   out: z.enum(["outside", "inside"]),
   soft: z.number().min(0).max(400),
 });
@@ -123,6 +129,8 @@ export const passSchema = z.strictObject({
     .strictObject({
       black: z.number().min(0).max(0.98),
       white: z.number().min(0.02).max(1),
+      /** Over 1 lifts the greys between. */
+      gamma: z.number().min(0.2).max(5).default(1),
       bounds: autoBoundsSchema.prefault({}),
       /** Edge position, px of the plate: positive grows, negative shrinks; and softness, σ in px. */
       shift: z.number().min(-20).max(20).default(0),
@@ -131,6 +139,8 @@ export const passSchema = z.strictObject({
     .refine((m) => m.white >= m.black + 0.01, "the white point must lie at least 1 % above the black point"),
   spill: z.strictObject({
     limit: z.enum(SPILL_LIMITS),
+    /** For the mixed limit: share of the first other channel, RGB order. */
+    mix: fraction.default(0.5),
     amount: fraction,
     /** What goes back in place of the light that is taken. */
     replace: z.enum(SPILL_REPLACEMENTS).default("nothing"),
@@ -140,7 +150,19 @@ export const passSchema = z.strictObject({
     /** How much of a near-screen surface's own colour is kept, 0…1. */
     protect: fraction.default(0),
   }),
-  edge: z.strictObject({ screenOut: fraction }),
+  edge: z.strictObject({
+    /** How much of the known screen is taken out of mixed pixels. */
+    screenOut: fraction,
+    /** How much of the nearest solid colour is carried out under the soft band. */
+    carry: fraction.default(0),
+    fringe: z
+      .strictObject({
+        strength: fraction.default(0),
+        grow: z.number().min(0).max(100).default(8),
+        soft: z.number().min(0).max(100).default(6),
+      })
+      .prefault({}),
+  }),
 });
 
 /** The complete description of a key. One JSON document; `version` tells which shape it has. */
@@ -170,6 +192,12 @@ export const recipeSchema = z.strictObject({
       chroma: z.boolean().default(false),
       /** Blur for the key only, σ in px of the plate. */
       blur: z.number().min(0).max(10).default(0),
+      /** Grain that is smoothed away, as a share of full light, in luma and in colour. */
+      denoiseLuma: z.number().min(0).max(0.1).default(0),
+      denoiseChroma: z.number().min(0).max(0.1).default(0),
+      /** Rounds of flattening and saturating the screen's range, and how far each goes. */
+      flattenRounds: z.union([z.literal(0), z.literal(1), z.literal(2)]).default(0),
+      flattenAmount: fraction.default(0.6),
     })
     .prefault({}),
   bounds: z.strictObject({
@@ -189,6 +217,16 @@ export const recipeSchema = z.strictObject({
     scale: z.number().min(0.05).max(20),
     x: px,
     y: px,
+    /** Light of the background on the subject's rim; lengths in px of the plate. */
+    wrap: z
+      .strictObject({
+        strength: fraction.default(0),
+        reach: z.number().min(0.5).max(200).default(12),
+        blur: z.number().min(1).max(400).default(70),
+        blend: z.enum(WRAP_BLENDS).default("screen"),
+        grow: z.number().min(0).max(20).default(1),
+      })
+      .prefault({}),
   }),
 });
 
@@ -201,24 +239,23 @@ export type ReadingOverride = z.infer<typeof readingSchema>;
 
 /** The recipe of an untouched shot. */
 export function defaultRecipe(): Recipe {
-  return {
+  return recipeSchema.parse({
     version: 1,
     plate: {},
-    screen: { boxes: [], colour: null, from: "none", cleanPlate: null, level: 1 },
-    prepare: { chroma: false, blur: 0 },
-    bounds: { garbage: [], beyond: false },
+    screen: { boxes: [], colour: null },
+    bounds: { garbage: [] },
     passes: [
       {
         id: "main",
         role: "whole",
-        pull: pullSchema.parse({ method: "colour-difference", weight: 0.5 }),
-        matte: { black: 0, white: 1, bounds: autoBoundsSchema.parse({}), shift: 0, soften: 0 },
-        spill: { limit: "average", amount: 1, replace: "nothing", reachWarm: 180, reachCool: 180, protect: 0 },
+        pull: { method: "colour-difference", weight: 0.5 },
+        matte: { black: 0, white: 1 },
+        spill: { limit: "average", amount: 1 },
         edge: { screenOut: 1 },
       },
     ],
     scene: { background: null, fit: "fill", scale: 1, x: 0, y: 0 },
-  };
+  });
 }
 
 /** Says in one line what is wrong with a document and where. */

@@ -1,18 +1,23 @@
-import { luminance } from "../color/hue";
+import { luminance, type Rgb } from "../color/hue";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { otherChannels, type Primary } from "../screen/primary";
 
-/** What the primary may not exceed: the mean, the larger or the smaller of the two other channels. */
-export const SPILL_LIMITS = ["average", "maximum", "minimum"] as const;
+/** What the primary may not exceed: the mean, the larger or the smaller of the two other channels, or a mix of them by weight. */
+export const SPILL_LIMITS = ["average", "maximum", "minimum", "mix"] as const;
 export type SpillLimit = (typeof SPILL_LIMITS)[number];
 
-/** What goes back for the light that is taken: nothing, or neutral grey of the same luminance. */
-export const SPILL_REPLACEMENTS = ["nothing", "neutral"] as const;
+/**
+ * What goes back for the light that is taken, always of the same luminance: nothing at all; neutral grey; the surface's own
+ * colour, as what is left of it tells; the original; a muted screen hue; the general light of the background.
+ */
+export const SPILL_REPLACEMENTS = ["nothing", "neutral", "surface", "original", "muted", "background"] as const;
 export type SpillReplacement = (typeof SPILL_REPLACEMENTS)[number];
 
 export interface SpillSettings {
   readonly primary: Primary;
   readonly limit: SpillLimit;
+  /** For the mixed limit: share of the first other channel (RGB order), 0…1. */
+  readonly mix?: number;
   /** Share of the excess that is taken, 0…1. */
   readonly amount: number;
   /** Nothing without it. */
@@ -20,14 +25,18 @@ export interface SpillSettings {
   /** Degrees of hue from the screen primary's, towards warm and towards cool, that count as spill; all (180) without them. */
   readonly reachWarm?: number;
   readonly reachCool?: number;
+  /** Screen colour, linear: for the muted hue. */
+  readonly screen?: Rgb;
+  /** Blurred background, linear: its light goes back. Neutral without one. */
+  readonly light?: Picture;
 }
 
 /** Degrees over which the reach's shoulders fall off. */
 const SHOULDER = 20;
 
 /** The neutral limit of the primary at one pixel. */
-export const neutralLimit = (u: number, v: number, limit: SpillLimit): number =>
-  limit === "average" ? 0.5 * (u + v) : limit === "maximum" ? Math.max(u, v) : Math.min(u, v);
+export const neutralLimit = (u: number, v: number, limit: SpillLimit, mix = 0.5): number =>
+  limit === "average" ? 0.5 * (u + v) : limit === "mix" ? mix * u + (1 - mix) * v : limit === "maximum" ? Math.max(u, v) : Math.min(u, v);
 
 /**
  * Degrees of hue between a colour and the screen primary, 0…60 and beyond; positive towards the first other channel in
@@ -58,12 +67,62 @@ const LUMINANCE: Record<Primary, number> = {
   g: luminance({ r: 0, g: 1, b: 0 }),
   b: luminance({ r: 0, g: 0, b: 1 }),
 };
-
-/** Grey that goes back for one unit of light taken. */
-export const greyFor = (s: SpillSettings): number => (s.replace === "neutral" ? LUMINANCE[s.primary] : 0);
+/** How much of the screen's own hue a muted one keeps. */
+const MUTED = 0.35;
+/** Most that light put back may multiply a surface by, so that near black nothing flares up. */
+const SURFACE_MOST = 1.5;
 
 /**
- * Takes the screen primary's excess over its neutral limit out of the picture (linear light).
+ * How one pixel's taken light is put back: fills `out` with what to add to each channel. Made once for a picture, since
+ * only the place and the pixel's treated colour differ.
+ */
+export function putBack(s: SpillSettings): (out: { r: number; g: number; b: number }, take: number, treated: Rgb, i: number) => void {
+  const unit = LUMINANCE[s.primary];
+  const flat = (hue: Rgb) => (out: { r: number; g: number; b: number }, take: number) => {
+    out.r = take * unit * hue.r;
+    out.g = take * unit * hue.g;
+    out.b = take * unit * hue.b;
+  };
+  const neutral = flat({ r: 1, g: 1, b: 1 });
+  if (s.replace === "neutral") return neutral;
+  if (s.replace === "muted" && s.screen) {
+    const { screen } = s;
+    const y = Math.max(1e-6, luminance(screen));
+    const hue = (c: Primary) => 1 - MUTED + (MUTED * screen[c]) / y;
+    return flat({ r: hue("r"), g: hue("g"), b: hue("b") });
+  }
+  if (s.replace === "surface")
+    return (out, take, treated) => {
+      const y = luminance(treated);
+      // Black has no colour of its own.
+      const k = y > 1e-4 ? Math.min(SURFACE_MOST, (take * unit) / y) : 0;
+      const rest = Math.max(0, take * unit - k * y);
+      out.r = k * treated.r + rest;
+      out.g = k * treated.g + rest;
+      out.b = k * treated.b + rest;
+    };
+  if (s.replace === "background") {
+    const { light } = s;
+    if (!light) return neutral;
+    return (out, take, _, i) => {
+      const [r, g, b] = [light.r[i] as number, light.g[i] as number, light.b[i] as number];
+      const y = luminance({ r, g, b });
+      const k = y > 1e-4 ? (take * unit) / y : 0;
+      const rest = y > 1e-4 ? 0 : take * unit;
+      out.r = k * r + rest;
+      out.g = k * g + rest;
+      out.b = k * b + rest;
+    };
+  }
+  return (out) => {
+    out.r = 0;
+    out.g = 0;
+    out.b = 0;
+  };
+}
+
+/**
+ * Takes the screen primary's excess over its neutral limit out of the picture (linear light), and puts back what is wanted.
  * @param keep share of the excess at each pixel that is the surface's own and stays, 0…1; none without it
  * @returns the treated picture and the light taken from the primary
  */
@@ -77,8 +136,8 @@ export function limitSpill(
   const p = picture[settings.primary];
   const u = picture[un];
   const v = picture[vn];
-  const { limit, amount } = settings;
-  const grey = greyFor(settings);
+  const { limit, mix } = settings;
+  const amount = settings.replace === "original" ? 0 : settings.amount;
   const treated = allocate(p.length);
   const removed = allocate(p.length);
   const everywhere = (settings.reachWarm ?? 180) >= 180 && (settings.reachCool ?? 180) >= 180;
@@ -86,7 +145,7 @@ export function limitSpill(
     const P = p[i] as number;
     const U = u[i] as number;
     const V = v[i] as number;
-    const over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit));
+    const over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit, mix));
     let take = 0;
     if (over > 0) {
       take = amount * over;
@@ -97,13 +156,22 @@ export function limitSpill(
     treated[i] = P - take;
   }
   const { width, height, r, g, b } = picture;
-  if (grey === 0) return { picture: { width, height, r, g, b, [settings.primary]: treated }, removed };
-  // The grey goes to all three, so that the pixel's luminance stays.
-  const lift = (c: Float32Array) => {
-    const out = allocate(c.length);
-    for (let i = 0; i < c.length; i++) out[i] = (c[i] as number) + grey * (removed[i] as number);
-    return out;
-  };
-  for (let i = 0; i < treated.length; i++) treated[i] = (treated[i] as number) + grey * (removed[i] as number);
-  return { picture: { width, height, [un]: lift(u), [vn]: lift(v), [settings.primary]: treated } as unknown as Picture, removed };
+  const replace = settings.replace ?? "nothing";
+  if (replace === "nothing" || replace === "original") return { picture: { width, height, r, g, b, [settings.primary]: treated }, removed };
+  const back = putBack(settings);
+  const out = { width, height, r: allocate(r.length), g: allocate(r.length), b: allocate(r.length) };
+  const add = { r: 0, g: 0, b: 0 };
+  const colour = { r: 0, g: 0, b: 0 };
+  for (let i = 0; i < treated.length; i++) {
+    colour[settings.primary] = treated[i] as number;
+    colour[un] = u[i] as number;
+    colour[vn] = v[i] as number;
+    const take = removed[i] as number;
+    if (take > 0) back(add, take, colour, i);
+    else add.r = add.g = add.b = 0;
+    out.r[i] = colour.r + add.r;
+    out.g[i] = colour.g + add.g;
+    out.b[i] = colour.b + add.b;
+  }
+  return { picture: out, removed };
 }

@@ -41,6 +41,19 @@ export async function addSample(box: Region, more = false): Promise<void> {
   }
 }
 
+/** Samples a range of colour in a box of the shown frame: added to the screen, or taken from it. */
+export async function addRange(box: Region, take: boolean): Promise<void> {
+  const { recipe, view } = state();
+  try {
+    const range = await measureWorker().range(recipe, plateFootage(), view.frame, box, take);
+    settle("Pull", `Colour range ${take ? "taken away" : "added"}: hue ${range.hue.toFixed(0)}° ± ${range.hueReach.toFixed(0)}°`, (r) =>
+      withPass(r, (p) => ({ ...p, pull: { ...p.pull, ranges: [...p.pull.ranges, range].slice(-24) } })),
+    );
+  } catch (error) {
+    complain(error);
+  }
+}
+
 /** Proposes everything from measurement; one undoable change. */
 export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
   const { recipe, view } = state();
@@ -60,11 +73,19 @@ export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolve
 
 // --- Bounds -------------------------------------------------------------------------------------------------------
 
-export function addShape(points: readonly Point[]): void {
+export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
   const { garbage } = state().recipe.bounds;
-  let n = garbage.length + 1;
-  while (garbage.some((s) => s.id === `garbage-${n}`)) n++;
-  const shape: Shape = { id: `garbage-${n}`, name: `Garbage ${n}`, points: [...points], out: "outside", soft: 6 };
+  let n = garbage.filter((s) => s.kind === kind).length + 1;
+  while (garbage.some((s) => s.id === `${kind}-${n}`)) n++;
+  const shape: Shape = {
+    id: `${kind}-${n}`,
+    name: `${kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
+    points: [...points],
+    kind,
+    smooth: kind === "holdout",
+    out: kind === "garbage" ? "outside" : "inside",
+    soft: 6,
+  };
   settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({
     ...r,
     bounds: { ...r.bounds, garbage: [...r.bounds.garbage, shape] },
@@ -199,7 +220,7 @@ export function allActions(open: { deliver: () => void; log: () => void; palette
     },
     { name: "Put the tool down", group: "Tools", keys: "Escape", run: clearTool },
     {
-      name: "Remove the chosen garbage matte",
+      name: "Remove the chosen shape",
       group: "Tools",
       keys: "Delete",
       run: () => {

@@ -3,6 +3,7 @@ import type { Pass } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { whole } from "../ui/format";
+import { withPart } from "../ui/path";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { changeShape, removeShape, withPass } from "./actions";
@@ -10,7 +11,12 @@ import { Facts, Section } from "./facts";
 import { PassControl } from "./recipe-control";
 import { look, settle, shownRecipe, useBench } from "./store";
 
-/** Drawn garbage mattes and automatic bounds. */
+const DRAW = [
+  ["draw", "Draw garbage"],
+  ["draw-holdout", "Draw a holdout"],
+] as const;
+
+/** Drawn garbage and holdout mattes, and automatic bounds. */
 export function BoundsPanel() {
   const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
   const tool = useBench((s) => s.tool);
@@ -18,17 +24,23 @@ export function BoundsPanel() {
   const clearance = useBench((s) => s.figures?.clearance ?? null);
   return (
     <>
-      <Button
-        look={tool === "draw" ? "chosen" : "plain"}
-        className="w-full"
-        aria-pressed={tool === "draw"}
-        onClick={() => useBench.setState({ tool: tool === "draw" ? "look" : "draw" })}
-      >
-        {tool === "draw" ? "Click corners on the picture…" : "Draw a garbage matte"}
-      </Button>
+      <div className="flex gap-2">
+        {DRAW.map(([which, name]) => (
+          <Button
+            key={which}
+            look={tool === which ? "chosen" : "plain"}
+            className="grow"
+            aria-pressed={tool === which}
+            onClick={() => useBench.setState({ tool: tool === which ? "look" : which })}
+          >
+            {name}
+          </Button>
+        ))}
+      </div>
       {shapes.length === 0 && (
         <p className="mt-3 text-soft">
-          Throw away every part of the frame the subject never enters: unlit corners, stands, the screen's edge.
+          Throw away every part of the frame the subject never enters: unlit corners, stands, the screen's edge. Hold what no key can tell
+          from the screen, well inside the edge: mirror-like metal, glossy white.
         </p>
       )}
       {shapes.map((shape) => (
@@ -53,14 +65,21 @@ export function BoundsPanel() {
               <Trash2 size={14} />
             </Button>
           </div>
+          <Switch
+            label="Smooth curve"
+            checked={shape.smooth}
+            onChange={(smooth) => changeShape(shape.id, { smooth }, true, `${shape.name}: ${smooth ? "smooth" : "straight sides"}`)}
+          />
           <Select
-            label="Thrown away"
+            label={shape.kind === "garbage" ? "Thrown away" : "Held"}
             value={shape.out}
             choices={[
               ["outside", "outside of it"],
               ["inside", "inside of it"],
             ]}
-            onChange={(out) => changeShape(shape.id, { out }, true, `${shape.name}: ${out} is out`)}
+            onChange={(out) =>
+              changeShape(shape.id, { out }, true, `${shape.name}: ${out} is ${shape.kind === "garbage" ? "out" : "held"}`)
+            }
           />
           <Control
             label="Soft edge"
@@ -89,25 +108,12 @@ export function BoundsPanel() {
   );
 }
 
-type AutoBounds = Pass["matte"]["bounds"];
-
 /** Bounds that follow the subject without keyframes, and what lies beyond the screen. */
 function AutomaticBounds() {
   const on = useBench((s) => (s.recipe.passes[0] as Pass).matte.bounds.on);
   const beyond = useBench((s) => s.recipe.bounds.beyond);
-  const put = (p: Pass, change: Partial<AutoBounds>): Pass => ({ ...p, matte: { ...p.matte, bounds: { ...p.matte.bounds, ...change } } });
   const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
-    <PassControl
-      label={label}
-      step="Bounds"
-      unit="px"
-      factor={1}
-      max={max}
-      initial={initial}
-      hint={hint}
-      get={(p) => p.matte.bounds[key]}
-      put={(p, v) => put(p, { [key]: v })}
-    />
+    <PassControl label={label} step="Bounds" unit="px" factor={1} max={max} initial={initial} hint={hint} path={`matte.bounds.${key}`} />
   );
   return (
     <Section title="Automatic">
@@ -124,7 +130,9 @@ function AutomaticBounds() {
       <Switch
         label="Follow the subject"
         checked={on}
-        onChange={(v) => settle("Bounds", v ? "Automatic bounds on" : "Automatic bounds off", (r) => withPass(r, (p) => put(p, { on: v })))}
+        onChange={(v) =>
+          settle("Bounds", v ? "Automatic bounds on" : "Automatic bounds off", (r) => withPass(r, (p) => withPart(p, "matte.bounds.on", v)))
+        }
       />
       {on && (
         <>
@@ -133,8 +141,7 @@ function AutomaticBounds() {
             step="Bounds"
             initial={6}
             hint="A matte under this is empty, once it lies clear of anything above it."
-            get={(p) => p.matte.bounds.outLevel}
-            put={(p, v) => put(p, { outLevel: v })}
+            path="matte.bounds.outLevel"
           />
           {px("Grow", "grow", 6, 60, "How far out the subject's surroundings are kept.")}
           <PassControl
@@ -142,8 +149,7 @@ function AutomaticBounds() {
             step="Bounds"
             initial={80}
             hint="A matte over this is solid, once nothing softer lies near. Strands stay as they are."
-            get={(p) => p.matte.bounds.inLevel}
-            put={(p, v) => put(p, { inLevel: v })}
+            path="matte.bounds.inLevel"
           />
           {px("Shrink", "shrink", 6, 60, "How far inside the outline the subject is held solid.")}
           {px("Soft edge", "soft", 3, 30, "Width of both edges.")}
@@ -156,8 +162,7 @@ function AutomaticBounds() {
             nudge={1}
             initial={12}
             hint="Islands and lone pinholes up to this area go."
-            get={(p) => p.matte.bounds.specks}
-            put={(p, v) => put(p, { specks: v })}
+            path="matte.bounds.specks"
           />
           <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
             Show in, out and undecided

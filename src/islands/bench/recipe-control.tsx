@@ -1,23 +1,26 @@
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import { Control } from "../ui/control";
+import { type NumberPath, numberAt, withPart } from "../ui/path";
+import { Select } from "../ui/select";
 import { withPass } from "./actions";
 import { move, type Step, settle, shownRecipe, useBench } from "./store";
 
-/** A number of the recipe as a control; `factor` is what the panel shows for 1 in the recipe. */
-export function RecipeControl(props: {
-  label: string;
-  step: Step;
-  hint?: string;
-  initial: number;
-  min?: number;
-  max?: number;
-  unit?: string;
-  factor?: number;
-  nudge?: number;
-  get: (r: Recipe) => number;
-  put: (r: Recipe, v: number) => Recipe;
-}) {
-  const { label, step, hint, initial, min = 0, max = 100, unit = "%", factor = 100, nudge = 0.1, get, put } = props;
+interface NumberProps {
+  readonly label: string;
+  readonly step: Step;
+  readonly hint?: string;
+  readonly initial: number;
+  readonly min?: number;
+  readonly max?: number;
+  readonly unit?: string;
+  /** What the panel shows for 1 in the recipe. */
+  readonly factor?: number;
+  readonly nudge?: number;
+  readonly decimals?: number;
+}
+
+function NumberControl(props: NumberProps & { get: (r: Recipe) => number; put: (r: Recipe, v: number) => Recipe }) {
+  const { label, step, hint, initial, min = 0, max = 100, unit = "%", factor = 100, nudge = 0.1, decimals = 1, get, put } = props;
   const value = useBench((s) => factor * get(shownRecipe(s)));
   const settled = useBench((s) => factor * get(s.recipe));
   const change = (v: number) => (r: Recipe) => put(r, v / factor);
@@ -30,26 +33,54 @@ export function RecipeControl(props: {
       step={nudge}
       unit={unit}
       initial={initial}
+      decimals={decimals}
       {...(hint ? { hint } : {})}
       onMove={(v) => move(change(v))}
       onSettle={(v) =>
         Math.abs(v - settled) > 1e-9
-          ? settle(step, `${label} ${settled.toFixed(1)} → ${v.toFixed(1)} ${unit}`, change(v))
+          ? settle(step, `${label} ${settled.toFixed(decimals)} → ${v.toFixed(decimals)} ${unit}`, change(v))
           : useBench.setState({ live: null })
       }
     />
   );
 }
 
-type RecipeControlProps = Parameters<typeof RecipeControl>[0];
+/** A number of the recipe as a control. */
+export const RecipeControl = ({ path, ...rest }: NumberProps & { path: NumberPath<Recipe> }) => (
+  <NumberControl {...rest} get={(r) => numberAt(r, path)} put={(r, v) => withPart(r, path, v)} />
+);
 
-/** A number of the pass as a control. */
-export function PassControl({
-  get,
-  put,
+/** A number of the pass as a control. @param adjust keeps what the number stands with in order, as black under white */
+export const PassControl = ({
+  path,
+  adjust = (p) => p,
   ...rest
-}: Omit<RecipeControlProps, "get" | "put"> & { get: (p: Pass) => number; put: (p: Pass, v: number) => Pass }) {
-  return <RecipeControl {...rest} get={(r) => get(r.passes[0] as Pass)} put={(r, v) => withPass(r, (p) => put(p, v))} />;
+}: NumberProps & { path: NumberPath<Pass>; adjust?: (p: Pass, v: number) => Pass }) => (
+  <NumberControl
+    {...rest}
+    get={(r) => numberAt(r.passes[0] as Pass, path)}
+    put={(r, v) => withPass(r, (p) => adjust(withPart(p, path, v), v))}
+  />
+);
+
+/** A choice of the pass; `names` gives each in words. */
+export function PassChoice<T extends string>(props: {
+  label: string;
+  step: Step;
+  names: Record<T, string>;
+  get: (p: Pass) => T;
+  path: string;
+}) {
+  const { label, step, names, get, path } = props;
+  const value = useBench((s) => get(s.recipe.passes[0] as Pass));
+  return (
+    <Select
+      label={label}
+      value={value}
+      choices={Object.entries<string>(names) as [T, string][]}
+      onChange={(v) => settle(step, `${label}: ${names[v]}`, (r) => withPass(r, (p) => withPart(p, path, v)))}
+    />
+  );
 }
 
 /** Says so where there is no matte yet. */

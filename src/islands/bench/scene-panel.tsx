@@ -1,11 +1,13 @@
 import { Plus } from "lucide-react";
 import type { Media } from "../../core/documents/media-info";
+import { WRAP_BLENDS } from "../../core/edge/light-wrap";
 import type { Recipe } from "../../core/recipe/schema";
 import { FITS } from "../../core/scene/fit";
 import { Control } from "../ui/control";
 import { ImportMedia } from "../ui/import-media";
 import { Select } from "../ui/select";
 import { Section } from "./facts";
+import { RecipeControl } from "./recipe-control";
 import { move, refreshMedia, settle, shownRecipe, useBench } from "./store";
 
 /** The background and its fit. */
@@ -84,7 +86,55 @@ export function ScenePanel() {
           {number("y", "Shift down", "px", -2000, 2000, 1, 0, 1)}
         </Section>
       )}
+      {scene.background && <Wrap />}
     </>
+  );
+}
+
+const BLEND_NAMES = { screen: "as light (screen)", add: "added", normal: "laid over" } as const;
+
+/** The background's light on the subject's rim. */
+function Wrap() {
+  const { strength, blend } = useBench((s) => s.recipe.scene.wrap);
+  const px = (label: string, path: "reach" | "blur" | "grow", min: number, max: number, initial: number, hint: string) => (
+    <RecipeControl
+      label={label}
+      step="Scene"
+      unit="px"
+      factor={1}
+      min={min}
+      max={max}
+      initial={initial}
+      hint={hint}
+      path={`scene.wrap.${path}`}
+    />
+  );
+  return (
+    <Section title="Light wrap">
+      <RecipeControl
+        label="Strength"
+        step="Scene"
+        initial={0}
+        hint="The background's general light over the rim. Subtle; some leave it off for graphic backgrounds (common practice)."
+        path="scene.wrap.strength"
+      />
+      {strength > 0 && (
+        <>
+          {px("Reach", "reach", 1, 100, 12, "How far in from the edge.")}
+          {px("Blur of the background", "blur", 1, 200, 70, "Only its general light should remain; about 70 px at HD is common practice.")}
+          {px("Grow first", "grow", 0, 10, 1, "Cures a dark line at the outer edge.")}
+          <Select
+            label="Blend"
+            value={blend}
+            choices={WRAP_BLENDS.map((b) => [b, BLEND_NAMES[b]] as const)}
+            onChange={(b) =>
+              settle("Scene", `Light wrap ${BLEND_NAMES[b]}`, (r) => ({ ...r, scene: { ...r.scene, wrap: { ...r.scene.wrap, blend: b } } }))
+            }
+          />
+        </>
+      )}
+      <p className="mt-1 text-faint">It belongs to the composite; the delivered foreground does not hold it.</p>
+    </Section>
   );
 }
 

@@ -31,6 +31,17 @@ export function ScreenPanel() {
       >
         {tool === "sample" ? "Drag a box on the picture…" : colour ? "Sample again" : "Sample the screen"}
       </Button>
+      {boxes.length > 0 && boxes.length < 16 && (
+        <Button
+          look={tool === "sample-more" ? "chosen" : "plain"}
+          className="mt-2 w-full"
+          aria-pressed={tool === "sample-more"}
+          title="The colour becomes the robust average over all boxes"
+          onClick={() => useBench.setState({ tool: tool === "sample-more" ? "look" : "sample-more" })}
+        >
+          {tool === "sample-more" ? "Drag another box…" : "Add another box"}
+        </Button>
+      )}
       {colour && about && css ? (
         <div className="mt-3">
           <div
@@ -110,8 +121,7 @@ function CleanPlate() {
             step="Screen"
             initial={100}
             hint="How far the levelled plate's screen is brought to the sampled colour. The picture itself keeps its own pixels."
-            get={(r) => r.screen.level}
-            put={(r, level) => ({ ...r, screen: { ...r.screen, level } })}
+            path="screen.level"
           />
           <div className="mt-1 flex gap-2">
             <Button className="grow" onClick={() => look({ view: "cleanPlate" })}>

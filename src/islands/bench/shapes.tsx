@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
 import { Circle, Group, Layer, Line, Stage } from "react-konva";
-import type { Point } from "../../core/matte/polygon";
+import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
 import { addShape, changeShape, clearTool } from "./actions";
-import { shownRecipe, useBench } from "./store";
+import { drawsShape, shownRecipe, useBench } from "./store";
 import type { Mapping, Size } from "./viewer";
 
 /** Screen pixels within which a new corner goes to the frame's border. */
@@ -18,7 +18,7 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
   const frame = useBench((s) => s.shot.plate.info);
   const [corners, setCorners] = useState<Point[]>([]);
   const [pointer, setPointer] = useState<Point | null>(null);
-  const drawing = tool === "draw";
+  const drawing = drawsShape(tool);
 
   useEffect(() => {
     if (!drawing) {
@@ -41,7 +41,7 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
   });
 
   const close = () => {
-    addShape(corners);
+    addShape(corners, tool === "draw-holdout" ? "holdout" : "garbage");
     clearTool();
   };
 
@@ -117,6 +117,7 @@ interface EditProps {
 function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
   const put = (points: readonly Point[], settled: boolean, what: string) =>
     changeShape(shape.id, { points: [...points] }, settled, `${shape.name}: ${what}`);
+  const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
   const moved = (i: number, p: Point) => shape.points.map((q, k) => (k === i ? p : q));
   const insert = (at: Point) => {
     let best = 0;
@@ -135,13 +136,13 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
   };
   return (
     <Group listening={!idle}>
-      <Line points={flat(shape.points)} closed stroke="#000" strokeWidth={4} opacity={0.5} listening={false} />
+      <Line points={flat(outline)} closed stroke="#000" strokeWidth={4} opacity={0.5} listening={false} />
       <Line
-        points={flat(shape.points)}
+        points={flat(outline)}
         closed
         stroke="#fff"
         strokeWidth={chosen ? 2 : 1.2}
-        {...(chosen ? {} : { dash: [6, 4] })}
+        {...(shape.kind === "holdout" ? { dash: [2, 3] } : chosen ? {} : { dash: [6, 4] })}
         hitStrokeWidth={14}
         onPointerDown={(e) => {
           e.evt.stopPropagation();

@@ -12,7 +12,9 @@ export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Ed
 export type Step = (typeof STEPS)[number];
 
 /** What a click or drag on the picture does. */
-export type Tool = "look" | "sample" | "draw";
+export type Tool = "look" | "sample" | "sample-more" | "range-add" | "range-take" | "draw" | "draw-holdout";
+/** Tools that draw a shape on the picture; the others but "look" drag a box on it. */
+export const drawsShape = (tool: Tool): tool is "draw" | "draw-holdout" => tool === "draw" || tool === "draw-holdout";
 
 /** A frame's figures in the proof; flicker is against the frame before it. */
 export type Proved = { readonly frame: number; readonly flicker: number | null } & Measured;

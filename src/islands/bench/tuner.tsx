@@ -1,21 +1,19 @@
 import { type ComponentType, lazy, Suspense } from "react";
-import { type Pass, PULL_METHODS } from "../../core/recipe/schema";
-import { screenPrimary } from "../../core/screen/primary";
-import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../../core/spill/limit";
+import type { Pass } from "../../core/recipe/schema";
+import type { SpillLimit, SpillReplacement } from "../../core/spill/limit";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
-import { Select } from "../ui/select";
-import { Switch } from "../ui/switch";
-import { goToFrame, withPass } from "./actions";
+import { goToFrame } from "./actions";
 import { BoundsPanel } from "./bounds-panel";
 import { DeliverPanel } from "./deliver";
 import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
 import { PlatePanel } from "./plate-panel";
-import { NeedsScreen, PassControl, RecipeControl } from "./recipe-control";
+import { PullPanel } from "./pull-panel";
+import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
-import { complain, look, type Step, settle, shownRecipe, useBench } from "./store";
+import { complain, look, type Step, shownRecipe, useBench } from "./store";
 
 const MatteHistogram = lazy(() => import("./histogram"));
 
@@ -60,70 +58,6 @@ export function Tuner() {
   );
 }
 
-const METHOD_NAMES = { "colour-difference": "colour difference", "subject-difference": "subject-aware difference" } as const;
-
-function PullPanel() {
-  const method = useBench((s) => (s.recipe.passes[0] as Pass).pull.method);
-  const chroma = useBench((s) => s.recipe.prepare.chroma);
-  const layout = useBench((s) => s.shot.plate.info.layout);
-  const colour = useBench((s) => s.recipe.screen.colour);
-  const others = colour ? { r: "green", g: "red", b: "red" }[screenPrimary(colour)] : "red";
-  const soft = useBench((s) => s.figures?.softBand ?? null);
-  return (
-    <>
-      <NeedsScreen />
-      <Select
-        label="Method"
-        value={method}
-        choices={PULL_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
-        onChange={(v) =>
-          settle("Pull", `Method: ${METHOD_NAMES[v]}`, (r) => withPass(r, (p) => ({ ...p, pull: { ...p.pull, method: v } })))
-        }
-      />
-      <Facts rows={[["soft band", soft === null ? "–" : percent(soft)]]} />
-      <div className="mt-2">
-        <PassControl
-          label={`Weight on ${others}`}
-          step="Pull"
-          initial={50}
-          hint="What the screen primary is compared with: all on one other channel, or their mean. Shift it when a subject colour comes close to the screen."
-          get={(p) => p.pull.weight}
-          put={(p, weight) => ({ ...p, pull: { ...p.pull, weight } })}
-        />
-      </div>
-      <p className="mt-2 text-faint">
-        Something close to the screen's colour? Shift the weight until it reads grey in the pull, then lower the white point; about 30–35 %
-        in a hard case is common practice.
-      </p>
-      <Section title="The matte's own copy">
-        {layout.kind === "ycbcr" && layout.subsampling !== "444" && (
-          <Switch
-            label="Rebuild chroma along luma"
-            checked={chroma}
-            onChange={(v) =>
-              settle("Pull", v ? "Chroma rebuilt along luma" : "Chroma as stored", (r) => ({ ...r, prepare: { ...r.prepare, chroma: v } }))
-            }
-          />
-        )}
-        <RecipeControl
-          label="Blur for the key"
-          step="Pull"
-          unit="px"
-          factor={1}
-          max={5}
-          initial={0}
-          hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
-          get={(r) => r.prepare.blur}
-          put={(r, blur) => ({ ...r, prepare: { ...r.prepare, blur } })}
-        />
-        <Button className="mt-1 w-full" onClick={() => look({ view: "prepared" })}>
-          Show the copy
-        </Button>
-      </Section>
-    </>
-  );
-}
-
 function MattePanel() {
   const f = useBench((s) => s.figures);
   const pass = useBench((s) => shownRecipe(s).passes[0] as Pass);
@@ -138,8 +72,8 @@ function MattePanel() {
         step="Matte"
         initial={100}
         min={2}
-        get={(p) => p.matte.white}
-        put={(p, white) => ({ ...p, matte: { ...p.matte, black: Math.min(p.matte.black, Math.max(0, white - 0.01)), white } })}
+        path="matte.white"
+        adjust={(p, white) => ({ ...p, matte: { ...p.matte, black: Math.min(p.matte.black, Math.max(0, white - 0.01)) } })}
         hint="The matte level mapped to 1. Lower it to close holes."
       />
       <PassControl
@@ -147,9 +81,22 @@ function MattePanel() {
         step="Matte"
         initial={0}
         max={98}
-        get={(p) => p.matte.black}
-        put={(p, black) => ({ ...p, matte: { ...p.matte, black, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) } })}
+        path="matte.black"
+        adjust={(p, black) => ({ ...p, matte: { ...p.matte, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) } })}
         hint="The matte level mapped to 0. Raise it to clear residue."
+      />
+      <PassControl
+        label="Gamma"
+        step="Matte"
+        unit=""
+        factor={1}
+        min={0.2}
+        max={4}
+        nudge={0.01}
+        decimals={2}
+        initial={1}
+        hint="Over 1 lifts the greys between black and white point, under 1 lowers them; both ends stay."
+        path="matte.gamma"
       />
       <PassControl
         label="Edge position"
@@ -160,8 +107,7 @@ function MattePanel() {
         max={10}
         initial={0}
         hint="Shrinks (−) or grows (+) the edge. 0.5 to 1 px inwards for a fringe is common practice."
-        get={(p) => p.matte.shift}
-        put={(p, v) => ({ ...p, matte: { ...p.matte, shift: v } })}
+        path="matte.shift"
       />
       <PassControl
         label="Edge softness"
@@ -171,8 +117,7 @@ function MattePanel() {
         max={10}
         initial={0}
         hint="Strong bounds leave a hard edge; 0.5 to 1 px gives it back its softness (common practice)."
-        get={(p) => p.matte.soften}
-        put={(p, v) => ({ ...p, matte: { ...p.matte, soften: v } })}
+        path="matte.soften"
       />
       <div className="mt-2">
         <Facts
@@ -191,10 +136,22 @@ function MattePanel() {
   );
 }
 
-const REPLACEMENT_NAMES = { nothing: "nothing", neutral: "neutral, same luminance" } as const;
+const LIMIT_NAMES: Record<SpillLimit, string> = {
+  average: "mean of the others",
+  maximum: "larger of the others",
+  minimum: "smaller of the others",
+  mix: "mix of the others",
+};
+const REPLACEMENT_NAMES: Record<SpillReplacement, string> = {
+  nothing: "nothing",
+  neutral: "neutral light",
+  surface: "the surface's colour",
+  original: "the original",
+  muted: "muted screen hue",
+  background: "background's light",
+};
 
 function SpillPanel() {
-  const replace = useBench((s) => (s.recipe.passes[0] as Pass).spill.replace);
   const limit = useBench((s) => (s.recipe.passes[0] as Pass).spill.limit);
   const spill = useBench((s) => s.figures?.spill ?? null);
   return (
@@ -204,28 +161,20 @@ function SpillPanel() {
         label="Amount"
         step="Spill"
         initial={100}
-        get={(p) => p.spill.amount}
-        put={(p, amount) => ({ ...p, spill: { ...p.spill, amount } })}
+        path="spill.amount"
         hint="Share of the excess that is taken. Too much turns edges pink."
       />
-      <Select
-        label="Limit"
-        value={limit}
-        choices={SPILL_LIMITS.map(
-          (l) => [l, { average: "mean of the others", maximum: "larger of the others", minimum: "smaller of the others" }[l]] as const,
-        )}
-        onChange={(v) =>
-          settle("Spill", `Limit: ${v} of the other channels`, (r) => withPass(r, (p) => ({ ...p, spill: { ...p.spill, limit: v } })))
-        }
-      />
-      <Select
-        label="Put back"
-        value={replace}
-        choices={SPILL_REPLACEMENTS.map((v) => [v, REPLACEMENT_NAMES[v]] as const)}
-        onChange={(v) =>
-          settle("Spill", `Put back: ${REPLACEMENT_NAMES[v]}`, (r) => withPass(r, (p) => ({ ...p, spill: { ...p.spill, replace: v } })))
-        }
-      />
+      <PassChoice label="Limit" step="Spill" names={LIMIT_NAMES} path="spill.limit" get={(p) => p.spill.limit} />
+      {limit === "mix" && (
+        <PassControl
+          label="Weight of the mix"
+          step="Spill"
+          initial={50}
+          hint="Share of the first other channel (red before green and blue screens) in what the primary may not exceed."
+          path="spill.mix"
+        />
+      )}
+      <PassChoice label="Put back" step="Spill" names={REPLACEMENT_NAMES} path="spill.replace" get={(p) => p.spill.replace} />
       {(["reachWarm", "reachCool"] as const).map((key) => (
         <PassControl
           key={key}
@@ -237,8 +186,7 @@ function SpillPanel() {
           nudge={1}
           initial={180}
           hint="Hues this far from the screen's count as spill; 180° counts all. Skin lies about 100° to the warm side of green, spill on skin about 40° (common practice)."
-          get={(p) => p.spill[key]}
-          put={(p, v) => ({ ...p, spill: { ...p.spill, [key]: v } })}
+          path={`spill.${key}`}
         />
       ))}
       <PassControl
@@ -246,8 +194,7 @@ function SpillPanel() {
         step="Spill"
         initial={0}
         hint="Surfaces that have the screen's hue themselves, such as green cloth, keep it."
-        get={(p) => p.spill.protect}
-        put={(p, protect) => ({ ...p, spill: { ...p.spill, protect } })}
+        path="spill.protect"
       />
       <div className="mt-2">
         <Facts rows={[["taken from the subject", spill === null ? "–" : percent(spill)]]} />
@@ -262,6 +209,7 @@ function SpillPanel() {
 
 function EdgePanel() {
   const loss = useBench((s) => s.figures?.edgeLoss ?? null);
+  const fringe = useBench((s) => (shownRecipe(s).passes[0] as Pass).edge.fringe.strength);
   return (
     <>
       <NeedsScreen />
@@ -269,11 +217,51 @@ function EdgePanel() {
         label="Screen out of mixed pixels"
         step="Edge"
         initial={100}
-        get={(p) => p.edge.screenOut}
-        put={(p, screenOut) => ({ ...p, edge: { screenOut } })}
+        path="edge.screenOut"
         hint="Takes the known screen out of soft edges, strands and motion blur, so that no bright or dark line is left."
       />
+      <PassControl
+        label="Carry colour outwards"
+        step="Edge"
+        initial={0}
+        path="edge.carry"
+        hint="Mixes the nearest solid colour in under the soft band. For lines whose colour cannot be taken out."
+      />
       <Facts rows={[["edge loss by levels", loss === null ? "–" : percent(loss)]]} />
+      <Section title="Strand fringe">
+        <PassControl
+          label="Strength"
+          step="Edge"
+          max={60}
+          initial={0}
+          path="edge.fringe.strength"
+          hint="A grown, softened copy of the key beneath the pull brings back the look of strands too fine for it. Gently (common practice)."
+        />
+        {fringe > 0 && (
+          <>
+            <PassControl
+              label="Grow"
+              step="Edge"
+              unit="px"
+              factor={1}
+              max={60}
+              initial={8}
+              path="edge.fringe.grow"
+              hint="How far the copy reaches."
+            />
+            <PassControl
+              label="Soften"
+              step="Edge"
+              unit="px"
+              factor={1}
+              max={60}
+              initial={6}
+              path="edge.fringe.soft"
+              hint="σ of its blur."
+            />
+          </>
+        )}
+      </Section>
     </>
   );
 }

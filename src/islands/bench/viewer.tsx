@@ -2,9 +2,9 @@ import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEff
 import type { Region } from "../../core/image/plane";
 import type { Drawn } from "../../workers/key-worker";
 import { percent } from "../ui/format";
-import { addSample, clearTool } from "./actions";
+import { addRange, addSample, clearTool } from "./actions";
 import { measureWorker, setWindow } from "./engine";
-import { backgroundFootage, cleanFootage, look, plateFootage, shownRecipe, useBench } from "./store";
+import { backgroundFootage, cleanFootage, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
 
 const ShapeLayer = lazy(() => import("./shapes"));
 
@@ -135,7 +135,7 @@ export function Viewer() {
     if (e.button === 1 || (e.button === 0 && tool === "look")) {
       pan.current = { x: e.clientX, y: e.clientY, centerX, centerY };
       e.currentTarget.setPointerCapture(e.pointerId);
-    } else if (e.button === 0 && tool === "sample") {
+    } else if (e.button === 0 && !drawsShape(tool)) {
       dragStart.current = toFrame(e);
       setDragBox({ ...dragStart.current, width: 0, height: 0 });
       e.currentTarget.setPointerCapture(e.pointerId);
@@ -162,7 +162,9 @@ export function Viewer() {
       setDragBox(null);
       // A click without a drag takes the 5×5 neighbourhood.
       const small = dragBox.width < 2 || dragBox.height < 2;
-      void addSample(small ? { x: Math.floor(p.x) - 2, y: Math.floor(p.y) - 2, width: 5, height: 5 } : dragBox);
+      const taken = small ? { x: Math.floor(p.x) - 2, y: Math.floor(p.y) - 2, width: 5, height: 5 } : dragBox;
+      if (tool === "range-add" || tool === "range-take") void addRange(taken, tool === "range-take");
+      else void addSample(taken, tool === "sample-more");
       clearTool();
     }
   };
@@ -180,7 +182,7 @@ export function Viewer() {
       onPointerLeave={() => useBench.setState({ probe: null })}
     >
       <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
-      {(tool === "draw" || view.step === "Bounds") && (
+      {(drawsShape(tool) || view.step === "Bounds") && (
         <Suspense>
           <ShapeLayer size={size} map={map} />
         </Suspense>
@@ -347,14 +349,17 @@ function WipeHandle({ map, frame, at }: { map: Mapping; frame: Size; at: number 
   );
 }
 
-function ToolHint({ tool }: { tool: "sample" | "draw" }) {
-  return (
-    <p className="pointer-events-none absolute top-3 left-3 rounded-md bg-panel/95 px-3 py-1.5">
-      {tool === "sample"
-        ? "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops."
-        : "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops."}
-    </p>
-  );
+const HINTS: Record<Exclude<Tool, "look">, string> = {
+  sample: "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops.",
+  "sample-more": "Drag another box on clean screen: the colour becomes the average of all. Esc stops.",
+  "range-add": "Drag a box on a colour that belongs to the screen. A click takes 5×5 px. Esc stops.",
+  "range-take": "Drag a box on a colour that must stay in the subject. A click takes 5×5 px. Esc stops.",
+  draw: "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops.",
+  "draw-holdout": "Click corners well inside the subject, around what no key can fill. Enter closes the shape. Esc stops.",
+};
+
+function ToolHint({ tool }: { tool: Exclude<Tool, "look"> }) {
+  return <p className="pointer-events-none absolute top-3 left-3 rounded-md bg-panel/95 px-3 py-1.5">{HINTS[tool]}</p>;
 }
 
 /** Zoom in words, for the bar under the picture. */
