@@ -13,11 +13,11 @@ export interface Denoise {
 const LUMA_RADIUS = 2;
 const CHROMA_RADIUS = 4;
 /** Contrast over which an edge stays, in standard deviations. */
-const KEEP = 3;
+const KEEP = 1.5;
 
 /**
- * Takes grain off a copy for the matte: luma guided by itself, colour (each channel less luma) guided by the smoothed luma, so
- * that edges stay where the picture has them. Contrast well under the given deviation is taken for grain. Linear light.
+ * Takes grain off a copy for the matte: luma and colour (each channel less luma) each guided by itself, so that edges stay
+ * where the picture has them, isoluminant ones too. Contrast well under the given deviation is taken for grain. Linear light.
  * Source: He, Sun & Tang, "Guided Image Filtering", IEEE TPAMI 35 (2013), 3.4.
  */
 export function denoise(picture: Picture, { luma, chroma }: Denoise): Picture {
@@ -27,7 +27,7 @@ export function denoise(picture: Picture, { luma, chroma }: Denoise): Picture {
   const channel = (c: Float32Array) => {
     const colour = new Float32Array(c.length);
     for (let i = 0; i < c.length; i++) colour[i] = (c[i] as number) - (y[i] as number);
-    const calm = chroma > 0 ? guidedFilter(colour, smooth, width, height, CHROMA_RADIUS, (KEEP * chroma) ** 2) : colour;
+    const calm = chroma > 0 ? guidedFilter(colour, colour, width, height, CHROMA_RADIUS, (KEEP * chroma) ** 2) : colour;
     const out = new Float32Array(c.length);
     for (let i = 0; i < c.length; i++) out[i] = (smooth[i] as number) + (calm[i] as number);
     return out;

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { luminance } from "../color/hue";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
-import { limitSpill, spillReach } from "./limit";
+import { limitSpill, type SpillSettings, spillReach } from "./limit";
 
 function colours(n = 400): Picture {
   const p = makePicture(n, 1);
@@ -38,5 +38,45 @@ describe("spill treatment", () => {
     const shoulder = spillReach(1, 5 / 6, 0, s);
     expect(shoulder).toBeGreaterThan(0);
     expect(shoulder).toBeLessThan(1);
+  });
+});
+
+describe("what goes back", () => {
+  const [width, height] = [8, 1];
+  const at = { r: 0.3, g: 0.42, b: 0.24 };
+  const picture = makePicture(width, height);
+  for (const c of ["r", "g", "b"] as const) picture[c].fill(at[c]);
+  const screen = { r: 0.04, g: 0.35, b: 0.06 };
+  const treat = (s: Partial<SpillSettings>) => {
+    const { picture: p, removed } = limitSpill(picture, { primary: "g", limit: "average", amount: 1, screen, ...s });
+    return { colour: { r: p.r[0]!, g: p.g[0]!, b: p.b[0]! }, removed: removed[0]! };
+  };
+  const light = makePicture(width, height);
+  light.r.fill(0.5);
+  light.g.fill(0.2);
+  light.b.fill(0.1);
+  it.each(["neutral", "surface", "muted", "background"] as const)("%s keeps the luminance", (replace) => {
+    expect(luminance(treat({ replace, light }).colour)).toBeCloseTo(luminance(at), 5);
+  });
+  it("nothing takes it away; the original stays as it is and nothing is counted as taken", () => {
+    expect(luminance(treat({ replace: "nothing" }).colour)).toBeLessThan(luminance(at) - 0.05);
+    const kept = treat({ replace: "original" });
+    expect(kept.colour.g).toBeCloseTo(at.g, 6);
+    expect(kept.removed).toBe(0);
+  });
+  it("the surface's colour keeps the ratio of what is left of it", () => {
+    const { colour } = treat({ replace: "surface" });
+    expect(colour.r / colour.b).toBeCloseTo(0.3 / 0.24, 5);
+    expect(colour.g / colour.r).toBeCloseTo(0.27 / 0.3, 5);
+  });
+  it("a muted hue leans to the screen's, the background's light to the background", () => {
+    const [muted, lit, grey] = (["muted", "background", "neutral"] as const).map((replace) => treat({ replace, light }).colour);
+    expect(muted!.g).toBeGreaterThan(grey!.g);
+    expect(lit!.r).toBeGreaterThan(grey!.r);
+    expect(lit!.b).toBeLessThan(grey!.b);
+  });
+  it("without a background its light is neutral", () => expect(treat({ replace: "background" })).toEqual(treat({ replace: "neutral" })));
+  it("a mix limits to the weighted others", () => {
+    for (const mix of [0, 0.25, 1]) expect(treat({ limit: "mix", mix }).colour.g).toBeCloseTo(mix * 0.3 + (1 - mix) * 0.24, 6);
   });
 });
