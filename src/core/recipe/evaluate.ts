@@ -375,27 +375,31 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     });
   if (!wants("foreground", "composite")) return out;
 
-  const { screenOut, carry } = pass.edge;
-  const edgeKey = keyOf(spillKey, matteKey, screen, cleanKey, screenOut);
+  // What is screen in a mixed pixel is told by the key itself: neither a garbage matte's soft edge across the subject nor a
+  // fringe laid beneath it changes how much screen the pixel holds.
+  const { screenOut } = pass.edge;
+  const edgeKey = keyOf(spillKey, heldKey, screen, cleanKey, screenOut);
   const unmixed =
     screenOut > 0
       ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill.picture, matte, against(), screenOut, spillSettings, allocate, keep());
+          const picture = edgeColour(plate, spill.picture, held, against(), screenOut, spillSettings, allocate, keep());
           return { value: picture, owned: channels(picture) };
         })
       : spill.picture;
+  // A fringe shows where nothing but screen is: its colour is the subject's, carried out.
+  const carry = fringe.strength > 0 ? 1 : pass.edge.carry;
   const colouredKey = carry > 0 ? keyOf(edgeKey, carry) : edgeKey;
   const coloured =
     carry > 0
       ? cache.step("carry", colouredKey, () => {
-          const picture = carryColour(unmixed, matte, carry, allocate);
+          const picture = carryColour(unmixed, held, carry, allocate);
           return { value: picture, owned: channels(picture) };
         })
       : unmixed;
   if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     const back = background();
-    const composite = cache.step("composite", keyOf(colouredKey, back ? backgroundKey : null), () => {
+    const composite = cache.step("composite", keyOf(colouredKey, matteKey, back ? backgroundKey : null), () => {
       const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };
       const over = straightOverOpaque(coloured, matte.data, behind, allocate);
       const { wrap } = recipe.scene;

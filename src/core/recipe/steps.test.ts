@@ -141,3 +141,47 @@ describe("the steps", () => {
     expect(matte!.data[90 * 320 + 160]).toBe(1);
   });
 });
+
+describe("edge colour", () => {
+  const look = (r: Recipe) => evaluate(r, { plate: source }, { reduce: 1, outputs: ["foreground", "spillRemoved", "matte"] });
+  it("is not touched by a garbage matte's soft edge across the subject", () => {
+    const across: Recipe = {
+      ...recipe,
+      bounds: {
+        ...recipe.bounds,
+        garbage: [
+          {
+            id: "g",
+            name: "Across",
+            kind: "garbage",
+            smooth: false,
+            out: "outside",
+            soft: 40,
+            points: [
+              { x: 0, y: 0 },
+              { x: 160, y: 0 },
+              { x: 160, y: 180 },
+              { x: 0, y: 180 },
+            ],
+          },
+        ],
+      },
+    };
+    const { foreground, spillRemoved, matte } = look(across);
+    const i = 90 * 320 + 163;
+    expect(matte!.data[i]).toBeGreaterThan(0.1);
+    expect(matte!.data[i]).toBeLessThan(0.9);
+    for (const c of ["r", "g", "b"] as const) expect(foreground![c][i]).toBeCloseTo(spillRemoved![c][i]!, 5);
+  });
+  it("a fringe has the subject's colour", () => {
+    const fringed = withPass(recipe, (p) => {
+      p.edge.fringe = { strength: 0.3, grow: 8, soft: 3 };
+    });
+    const { foreground, matte } = look(fringed);
+    // Six pixels outside the disc's edge, where the plate shows screen alone.
+    const i = 90 * 320 + 160 + 56;
+    expect(matte!.data[i]).toBeGreaterThan(0.1);
+    expect(foreground!.r[i]! / foreground!.b[i]!).toBeGreaterThan(1.6);
+    expect(foreground!.r[i]).toBeGreaterThan(0.25);
+  });
+});
