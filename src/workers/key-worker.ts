@@ -63,6 +63,8 @@ export interface DrawRequest {
   readonly frame: number;
   readonly view: View;
   readonly ground: Ground;
+  /** Id of the pass whose own pull, bounds and spill are shown; all joined without it. */
+  readonly pass?: string;
   readonly region?: Region;
   readonly reduce: number;
 }
@@ -184,7 +186,12 @@ class KeyWorker {
     const snapped = snapRegion(request.region ?? { x: 0, y: 0, width: fw, height: fh }, reduce, fw, fh);
     const region = { x: snapped.x * reduce, y: snapped.y * reduce, width: snapped.width * reduce, height: snapped.height * reduce };
     const ask = (...outputs: OutputName[]): Evaluation =>
-      evaluate(recipe, sources, { reduce, outputs, ...(request.region ? { region: request.region } : {}) }, this.cache);
+      evaluate(
+        recipe,
+        sources,
+        { reduce, outputs, ...(request.region ? { region: request.region } : {}), ...(request.pass ? { pass: request.pass } : {}) },
+        this.cache,
+      );
     const pixels = this.paint(view, ground, recipe, ask, reduce, region);
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
   }

@@ -99,3 +99,6 @@ export function cropPicture(source: Picture, region: Region): Picture {
     ...(source.a ? { a: cropChannel(source.a, source.width, region) } : {}),
   };
 }
+
+/** A picture's channels, alpha too where there is one. */
+export const channels = (p: Picture): Float32Array[] => [p.r, p.g, p.b, ...(p.a ? [p.a] : [])];

@@ -1,23 +1,16 @@
 import type { Rgb } from "../color/hue";
-import { carryColour } from "../edge/carry-colour";
-import { edgeColour } from "../edge/edge-colour";
 import { lightWrap } from "../edge/light-wrap";
-import { strandFringe } from "../edge/strand-fringe";
 import { gaussianBlur } from "../image/blur";
 import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
-import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
+import { type Allocate, channels, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
 import { placePicture, shrinkPicture } from "../image/resample";
 import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
-import { PULLS } from "../key/pulls";
-import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
-import { applyBounds, automaticBounds } from "../matte/auto-bounds";
-import { adjustEdge } from "../matte/edge";
-import { holdIn, holdOut, matteLevels } from "../matte/levels";
+import { holdIn, holdOut } from "../matte/levels";
 import { type DrawnShape, shapesMatte } from "../matte/polygon";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
@@ -29,9 +22,10 @@ import { screenMask } from "../screen/find";
 import { flattenRange } from "../screen/flatten";
 import { levelPlate } from "../screen/level";
 import { type Primary, screenPrimary } from "../screen/primary";
-import { limitSpill } from "../spill/limit";
-import type { Pass, Recipe } from "./schema";
+import { joinColours, joinPasses, joinPulls, type PassFrame, type PassRun, passSteps } from "./pass-steps";
+import type { Recipe } from "./schema";
 import { StepCache } from "./step-cache";
+import { keyOf } from "./step-key";
 
 /** A decoded frame and a key that changes whenever its pixels do. */
 export interface Source {
@@ -83,6 +77,8 @@ export interface Request {
   /** Reduction: 1 full size, 2 half, 4 quarter… */
   readonly reduce: number;
   readonly outputs: readonly OutputName[];
+  /** Id of the pass that is looked at: its own pull, automatic bounds and spill. Without it the joined pull, and the first pass's. */
+  readonly pass?: string;
 }
 
 export interface Figured extends FigureMap {
@@ -121,21 +117,6 @@ export interface Evaluation {
   figures?: Figured;
 }
 
-/** FNV-1a over the text, as a short key. Keys are compared within one session only. */
-function hash(text: string): string {
-  let h = 0x811c9dc5;
-  let g = 0x1b873593;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    h = Math.imul(h ^ c, 0x01000193);
-    g = Math.imul(g ^ c, 0x85ebca6b) ^ (g >>> 13);
-  }
-  return (h >>> 0).toString(36) + (g >>> 0).toString(36);
-}
-
-const keyOf = (...parts: unknown[]): string => hash(JSON.stringify(parts));
-const channels = (p: Picture): Float32Array[] => [p.r, p.g, p.b, ...(p.a ? [p.a] : [])];
-
 /** The recipe needs a screen colour before anything can be pulled. */
 export class NoScreenError extends Error {
   constructor() {
@@ -173,7 +154,6 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   const out: Evaluation = { width: part?.width ?? width, height: part?.height ?? height };
   if (wanted.has("plate")) out.plate = cutPicture(plate);
 
-  const pass = recipe.passes[0] as Pass;
   const background = () => {
     const back = sources.background;
     if (!back) return undefined;
@@ -250,158 +230,98 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   if (!wants("levelled", "pull", "autoBounds", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
   if (!screen || !primary) throw new NoScreenError();
-  const { method, weight } = pass.pull;
   const against = () => cleanPlate() ?? screen;
-  const pullKey = keyOf(preparedKey, cleanKey, screen, pass.pull);
-  const ownKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
-  /** The subject's own excess: needed by the pull that takes it into account, and to protect near-screen surfaces. */
-  const own = (): SubjectOwn | null =>
-    cache.step("own", ownKey, () => {
-      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
-      return { value, owned: value ? [value.excess, value.nearScreen] : [] };
-    });
-  const pull = cache.step("pull", pullKey, () => {
-    const looksAt = { plate: prepared(), colour: screen, screen: against(), primary, own, scale };
-    const plane = PULLS[method](looksAt, pass.pull, allocate);
-    return { value: plane, owned: [plane.data] };
-  });
-  if (wanted.has("pull")) out.pull = cutPlane(pull);
-
+  const holdoutShapes = drawn("holdout");
+  const holdouts = holdoutShapes.length
+    ? { key: keyOfShapes(holdoutShapes), plane: () => shapesMatte(holdoutShapes, width, height, scale) }
+    : undefined;
+  const backgroundKey = sources.background ? keyOf(sources.background.key, recipe.scene) : "none";
+  const frame: PassFrame = {
+    cache,
+    allocate,
+    scale,
+    plate,
+    plateKey,
+    prepared,
+    preparedKey,
+    screen,
+    primary,
+    against,
+    cleanKey,
+    holdouts,
+    light: () => {
+      const back = background();
+      return (
+        back && {
+          key: backgroundKey,
+          picture: cache.step("light", keyOf("light", backgroundKey, factor), () => {
+            const blur = (c: Float32Array) => wideBlur(c, width, height, Math.max(1, recipe.scene.wrap.blur * scale));
+            return { value: { width, height, r: blur(back.r), g: blur(back.g), b: blur(back.b) }, owned: [] };
+          }),
+        }
+      );
+    },
+  };
+  const active = recipe.passes.filter((p) => p.on);
+  if (active.length === 0) throw new RangeError("Every pass is off: switch one on in Pull.");
+  const runs = active.map((p) => passSteps(frame, p));
+  // What is asked of one pass is the one that is looked at, or the first.
+  const looked = runs[
+    Math.max(
+      0,
+      active.findIndex((p) => p.id === request.pass),
+    )
+  ] as PassRun;
+  if (wanted.has("pull")) out.pull = cutPlane(request.pass === undefined ? joinPulls(frame, active, runs).plane : looked.pull());
+  if (wanted.has("autoBounds")) {
+    const b = looked.bounds();
+    if (b) out.autoBounds = cutPlane({ width, height, data: b.in.map((v, i) => 0.5 + 0.5 * v - 0.5 * (b.out[i] as number)) });
+  }
   if (wanted.has("levelled")) {
-    const levelled = cache.step("level", keyOf(plateKey, pullKey, boundsKey, recipe.screen.level), () => {
-      const picture = levelPlate(plate, pull, against(), screen, recipe.screen.level, garbage, allocate);
+    const pulled = joinPulls(frame, active, runs);
+    const levelled = cache.step("level", keyOf(plateKey, pulled.key, boundsKey, recipe.screen.level), () => {
+      const picture = levelPlate(plate, pulled.plane, against(), screen, recipe.screen.level, garbage, allocate);
       return { value: picture, owned: channels(picture) };
     });
     out.levelled = cutPicture(levelled);
   }
-
-  const { bounds: auto, shift, soften, black, white, gamma } = pass.matte;
-  const autoKey = keyOf(pullKey, auto);
-  const autoBounds = () =>
-    cache.step("autoBounds", autoKey, () => {
-      const value = automaticBounds(pull, auto, scale, allocate);
-      return { value, owned: [value.out, value.in] };
-    });
-  if (wanted.has("autoBounds") && auto.on) {
-    const b = autoBounds();
-    out.autoBounds = cutPlane({ width, height, data: b.in.map((v, i) => 0.5 + 0.5 * v - 0.5 * (b.out[i] as number)) });
-  }
   if (!wants("matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
-  const levelsKey = keyOf(pullKey, black, white, gamma);
-  const leveled = cache.step("matte", levelsKey, () => {
-    const plane = matteLevels(pull, { black, white, gamma }, allocate);
-    return { value: plane, owned: [plane.data] };
-  });
-  const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
-  const bounded = auto.on
-    ? cache.step("bounded", boundedKey, () => {
-        const plane = applyBounds(leveled, autoBounds(), allocate);
+  const joined = joinPasses(frame, active, runs);
+  const held = holdouts
+    ? cache.step("held", keyOf(joined.key, holdouts.key), () => {
+        const plane = holdIn(joined.plane, holdouts.plane(), allocate);
         return { value: plane, owned: [plane.data] };
       })
-    : leveled;
-  const edgedKey = shift !== 0 || soften > 0 ? keyOf(boundedKey, shift, soften) : boundedKey;
-  const edged =
-    edgedKey === boundedKey
-      ? bounded
-      : cache.step("edgeShift", edgedKey, () => {
-          const plane = adjustEdge(bounded, shift * scale, soften * scale, allocate);
-          return { value: plane, owned: plane.data === bounded.data ? [] : [plane.data] };
-        });
-  const holdouts = drawn("holdout");
-  const heldKey = holdouts.length ? keyOf(edgedKey, keyOfShapes(holdouts)) : edgedKey;
-  const held = holdouts.length
-    ? cache.step("held", heldKey, () => {
-        const plane = holdIn(edged, shapesMatte(holdouts, width, height, scale), allocate);
-        return { value: plane, owned: [plane.data] };
-      })
-    : edged;
-  const { fringe } = pass.edge;
-  const fringedKey = fringe.strength > 0 ? keyOf(heldKey, fringe) : heldKey;
-  const fringed =
-    fringe.strength > 0
-      ? cache.step("fringe", fringedKey, () => {
-          const plane = strandFringe(held, { ...fringe, grow: fringe.grow * scale, soft: fringe.soft * scale }, allocate);
-          return { value: plane, owned: [plane.data] };
-        })
-      : held;
-  const matteKey = garbage ? keyOf(fringedKey, boundsKey) : fringedKey;
+    : joined.plane;
+  const matteKey = keyOf(joined.key, holdouts?.key ?? null, garbage ? boundsKey : null);
   const matte = garbage
     ? cache.step("holdout", matteKey, () => {
-        const plane = holdOut(fringed, garbage, allocate);
+        const plane = holdOut(held, garbage, allocate);
         return { value: plane, owned: [plane.data] };
       })
-    : fringed;
+    : held;
   if (wanted.has("matte")) out.matte = cutPlane(matte);
-  if (!wants("spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
-
-  const { protect, ...limits } = pass.spill;
-  // The light of the background needs one; without it neutral light goes back.
-  const light = limits.replace === "background" ? background() : undefined;
-  const backgroundKey = sources.background && [sources.background.key, recipe.scene];
-  const spillSettings = {
-    ...limits,
-    primary,
-    screen,
-    ...(light
-      ? {
-          light: cache.step("light", keyOf("light", backgroundKey, factor), () => {
-            const blur = (c: Float32Array) => wideBlur(c, width, height, Math.max(1, recipe.scene.wrap.blur * scale));
-            const value = { width, height, r: blur(light.r), g: blur(light.g), b: blur(light.b) };
-            return { value, owned: [] };
-          }),
-        }
-      : {}),
-  };
-  const spillKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light ? backgroundKey : null);
-  const keep = (): Float32Array | undefined => {
-    const surface = protect > 0 ? own()?.nearScreen : undefined;
-    return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
-  };
-  const spill = cache.step("spill", spillKey, () => {
-    const treated = limitSpill(plate, spillSettings, allocate, keep());
-    const { r, g, b } = treated.picture;
-    return { value: treated, owned: [treated.removed, ...[r, g, b].filter((c) => c !== plate.r && c !== plate.g && c !== plate.b)] };
-  });
-  if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(spill.picture);
-  if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: spill.removed });
-
-  if (wanted.has("figures"))
-    out.figures = cache.step("figures", keyOf(pullKey, matteKey, spillKey), () => {
-      const map = measureFigures(pull, matte, garbage, scale);
-      const nearScreen = method === "subject-difference" || method === "unmix" ? own()?.nearScreen : undefined;
+  if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(looked.spill().picture);
+  if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: looked.spill().removed });
+  if (wanted.has("figures")) {
+    const pulled = joinPulls(frame, active, runs);
+    const first = runs[0] as PassRun;
+    out.figures = cache.step("figures", keyOf(pulled.key, matteKey, first.spillKey), () => {
+      const map = measureFigures(pulled.plane, matte, garbage, scale);
       const excess = Math.max(0, excessOf(screen, primary, 0.5));
-      return { value: { ...map, spill: measureSpill(spill.removed, map.inside, excess, nearScreen) }, owned: [] };
+      return { value: { ...map, spill: measureSpill(first.spill().removed, map.inside, excess, first.nearScreen()) }, owned: [] };
     });
+  }
   if (!wants("foreground", "composite")) return out;
 
-  // What is screen in a mixed pixel is told by the key itself: neither a garbage matte's soft edge across the subject nor a
-  // fringe laid beneath it changes how much screen the pixel holds.
-  const { screenOut } = pass.edge;
-  const edgeKey = keyOf(spillKey, heldKey, screen, cleanKey, screenOut);
-  const unmixed =
-    screenOut > 0
-      ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill.picture, held, against(), screenOut, spillSettings, allocate, keep());
-          return { value: picture, owned: channels(picture) };
-        })
-      : spill.picture;
-  // A fringe shows where nothing but screen is: its colour is the subject's, carried out.
-  const carry = fringe.strength > 0 ? 1 : pass.edge.carry;
-  const colouredKey = carry > 0 ? keyOf(edgeKey, carry) : edgeKey;
-  const coloured =
-    carry > 0
-      ? cache.step("carry", colouredKey, () => {
-          const picture = carryColour(unmixed, held, carry, allocate);
-          return { value: picture, owned: channels(picture) };
-        })
-      : unmixed;
-  if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured), a: cutPlane(matte).data };
+  const coloured = joinColours(frame, runs, joined);
+  if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured.picture), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     const back = background();
-    const composite = cache.step("composite", keyOf(colouredKey, matteKey, back ? backgroundKey : null), () => {
+    const composite = cache.step("composite", keyOf(coloured.key, matteKey, back ? backgroundKey : null), () => {
       const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };
-      const over = straightOverOpaque(coloured, matte.data, behind, allocate);
+      const over = straightOverOpaque(coloured.picture, matte.data, behind, allocate);
       const { wrap } = recipe.scene;
       if (!back || wrap.strength === 0) return { value: over, owned: channels(over) };
       const lengths = { reach: wrap.reach * scale, blur: wrap.blur * scale, grow: wrap.grow * scale };

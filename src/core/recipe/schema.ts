@@ -3,6 +3,7 @@ import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
 import { WRAP_BLENDS } from "../edge/light-wrap";
 import { SITINGS } from "../image/raw-frame";
+import { COMBINES } from "../matte/combine";
 import { FITS } from "../scene/fit";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
 
@@ -111,7 +112,7 @@ export const pullSchema = z.strictObject({
   softness: z.number().min(0).max(0.5).default(0.08),
   /** Difference from the clean plate, in standard deviations of its grain. */
   deviations: z
-    .strictObject({ inner: z.number().min(0).max(200).default(4), outer: z.number().min(0.5).max(1000).default(30) })
+    .strictObject({ inner: z.number().min(0).max(200).default(6), outer: z.number().min(0.5).max(1000).default(40) })
     .refine(rising, RISING)
     .prefault({}),
   /** Luminance (sRGB codes) that is empty, and that is solid. */
@@ -121,9 +122,29 @@ export const pullSchema = z.strictObject({
     .prefault({}),
 });
 
+/** Where a pass counts: everywhere, in what the passes before it left open, or inside a drawn shape (px of the plate). */
+export const regionSchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("everything") }),
+  z.strictObject({ kind: z.literal("left") }),
+  z.strictObject({
+    kind: z.literal("drawn"),
+    points: z
+      .array(z.strictObject({ x: px, y: px }))
+      .min(3)
+      .max(500),
+    smooth: z.boolean().default(true),
+    soft: z.number().min(0).max(400).default(12),
+  }),
+]);
+
 export const passSchema = z.strictObject({
   id,
   role: z.enum(ROLES),
+  on: z.boolean().default(true),
+  /** How it joins what the passes before it made; the first has nothing before it. */
+  combine: z.enum(COMBINES).default("join"),
+  softly: z.boolean().default(false),
+  region: regionSchema.prefault({ kind: "everything" }),
   pull: pullSchema,
   matte: z
     .strictObject({
@@ -205,8 +226,12 @@ export const recipeSchema = z.strictObject({
     /** Throws away what lies beyond the screen's end. */
     beyond: z.boolean().default(false),
   }),
-  /** One pass, until passes can be combined. */
-  passes: z.array(passSchema).length(1),
+  /** Pulls in the order in which they combine. */
+  passes: z
+    .array(passSchema)
+    .min(1)
+    .max(8)
+    .refine((list) => new Set(list.map((p) => p.id)).size === list.length, "two passes have the same id"),
   scene: z.strictObject({
     /** Content hash of the background, or null for none. */
     background: z

@@ -6,14 +6,31 @@ import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
 import { measureWorker } from "./engine";
-import { cleanFootage, complain, keep, look, move, plateFootage, redo, STEPS, type Step, settle, undo, useBench } from "./store";
+import {
+  cleanFootage,
+  complain,
+  currentPass,
+  keep,
+  look,
+  move,
+  plateFootage,
+  redo,
+  STEPS,
+  type Step,
+  settle,
+  undo,
+  useBench,
+} from "./store";
 
 const state = useBench.getState;
 
 export const clearTool = (): void => useBench.setState({ tool: "look" });
 
-/** The recipe with its pass changed. */
-export const withPass = (recipe: Recipe, change: (pass: Pass) => Pass): Recipe => ({ ...recipe, passes: recipe.passes.map(change) });
+/** The recipe with the pass changed whose controls are shown. */
+export function withPass(recipe: Recipe, change: (pass: Pass) => Pass): Recipe {
+  const { id } = currentPass(state(), recipe);
+  return { ...recipe, passes: recipe.passes.map((p) => (p.id === id ? change(p) : p)) };
+}
 
 // --- Screen -------------------------------------------------------------------------------------------------------
 
@@ -91,6 +108,16 @@ export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
     bounds: { ...r.bounds, garbage: [...r.bounds.garbage, shape] },
   }));
   useBench.setState({ selectedShape: shape.id });
+}
+
+/** The current pass counts inside this outline. */
+export function drawRegion(points: readonly Point[]): void {
+  settle("Pull", `Counts in a drawn shape, ${points.length} corners`, (r) =>
+    withPass(r, (p) => ({
+      ...p,
+      region: { kind: "drawn", points: [...points], smooth: true, soft: p.region.kind === "drawn" ? p.region.soft : 12 },
+    })),
+  );
 }
 
 export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {

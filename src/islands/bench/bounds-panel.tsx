@@ -1,5 +1,4 @@
 import { Trash2 } from "lucide-react";
-import type { Pass } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { whole } from "../ui/format";
@@ -8,8 +7,9 @@ import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { changeShape, removeShape, withPass } from "./actions";
 import { Facts, Section } from "./facts";
+import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
-import { look, settle, shownRecipe, useBench } from "./store";
+import { currentPass, look, settle, shownRecipe, useBench } from "./store";
 
 const DRAW = [
   ["draw", "Draw garbage"],
@@ -110,13 +110,14 @@ export function BoundsPanel() {
 
 /** Bounds that follow the subject without keyframes, and what lies beyond the screen. */
 function AutomaticBounds() {
-  const on = useBench((s) => (s.recipe.passes[0] as Pass).matte.bounds.on);
+  const on = useBench((s) => currentPass(s).matte.bounds.on);
   const beyond = useBench((s) => s.recipe.bounds.beyond);
   const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
     <PassControl label={label} step="Bounds" unit="px" factor={1} max={max} initial={initial} hint={hint} path={`matte.bounds.${key}`} />
   );
   return (
     <Section title="Automatic">
+      <PassPicker />
       <Switch
         label="Beyond the screen is out"
         checked={beyond}

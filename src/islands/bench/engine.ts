@@ -4,6 +4,7 @@ import {
   backgroundFootage,
   cleanFootage,
   complain,
+  currentPass,
   figuresMeasured,
   keepExact,
   plateFootage,
@@ -79,6 +80,8 @@ function drawRequest(hand: boolean): DrawRequest | null {
     frame: s.view.frame,
     view: s.view.view,
     ground: s.view.ground,
+    // With one pass there is nothing to tell apart.
+    ...(recipe.passes.length > 1 ? { pass: currentPass(s).id } : {}),
     reduce,
     ...(whole ? {} : { region: { x: shown.x, y: shown.y, width: shown.width, height: shown.height } }),
   };
@@ -229,7 +232,8 @@ export function startEngine(): () => void {
       now.view.view !== was.view.view ||
       now.view.ground !== was.view.ground ||
       now.media !== was.media ||
-      now.wipe?.versionId !== was.wipe?.versionId
+      now.wipe?.versionId !== was.wipe?.versionId ||
+      now.selectedPass !== was.selectedPass
     )
       requestDraw();
     if (recipeChanged || frameChanged || now.live !== was.live) requestMeasure();

@@ -1,11 +1,10 @@
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from "recharts";
-import type { Pass } from "../../core/recipe/schema";
-import { shownRecipe, useBench } from "./store";
+import { currentPass, shownRecipe, useBench } from "./store";
 
 /** How much of the frame lies at each level of the pull, with black and white point. The height is a logarithm: soft levels are few. */
 export default function MatteHistogram() {
   const histogram = useBench((s) => s.figures?.histogram);
-  const { black, white } = useBench((s) => (shownRecipe(s).passes[0] as Pass).matte);
+  const { black, white } = useBench((s) => currentPass(s, shownRecipe(s)).matte);
   const soft = useBench((s) => s.figures?.softBand ?? 0);
   const data = (histogram ?? new Array<number>(128).fill(0)).map((share, i) => ({
     level: (100 * (i + 0.5)) / 128,

@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import type { Pass, PullSettings } from "../../core/recipe/schema";
+import type { PullSettings } from "../../core/recipe/schema";
 import { screenPrimary } from "../../core/screen/primary";
 import { Button } from "../ui/button";
 import { percent } from "../ui/format";
@@ -7,8 +7,9 @@ import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { withPass } from "./actions";
 import { Facts, Section } from "./facts";
+import { PassList, PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl, RecipeControl } from "./recipe-control";
-import { look, settle, useBench } from "./store";
+import { currentPass, look, settle, useBench } from "./store";
 
 const METHODS: Record<PullSettings["method"], string> = {
   "colour-difference": "colour difference",
@@ -35,17 +36,19 @@ const ABOUT: Record<PullSettings["method"], string> = {
 
 /** The matte computed from picture and screen. */
 export function PullPanel() {
-  const method = useBench((s) => (s.recipe.passes[0] as Pass).pull.method);
+  const method = useBench((s) => currentPass(s).pull.method);
   const soft = useBench((s) => s.figures?.softBand ?? null);
   return (
     <>
       <NeedsScreen />
+      <PassPicker />
       <PassChoice label="Method" step="Pull" names={METHODS} path="pull.method" get={(p) => p.pull.method} />
       <p className="mb-2 text-faint">{ABOUT[method]}</p>
       <Facts rows={[["soft band", soft === null ? "–" : percent(soft)]]} />
       <div className="mt-2">
         <MethodControls method={method} />
       </div>
+      <PassList />
       <MattesCopy />
     </>
   );
@@ -151,7 +154,7 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
           unit="σ"
           factor={1}
           max={60}
-          initial={4}
+          initial={6}
           hint="Differences up to this many standard deviations of the screen's grain are nothing."
           path="pull.deviations.inner"
           adjust={(p, v) => ({
@@ -166,7 +169,7 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
           factor={1}
           min={1}
           max={200}
-          initial={30}
+          initial={40}
           hint="From this many standard deviations on it is subject."
           path="pull.deviations.outer"
           adjust={(p, v) => ({
@@ -201,7 +204,7 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
 
 /** Sampled ranges of colour: added to the screen, or taken from it. */
 function Ranges() {
-  const ranges = useBench((s) => (s.recipe.passes[0] as Pass).pull.ranges);
+  const ranges = useBench((s) => currentPass(s).pull.ranges);
   const tool = useBench((s) => s.tool);
   const put = (next: PullSettings["ranges"], what: string) =>
     settle("Pull", what, (r) => withPass(r, (p) => ({ ...p, pull: { ...p.pull, ranges: next } })));

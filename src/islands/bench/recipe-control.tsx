@@ -3,7 +3,7 @@ import { Control } from "../ui/control";
 import { type NumberPath, numberAt, withPart } from "../ui/path";
 import { Select } from "../ui/select";
 import { withPass } from "./actions";
-import { move, type Step, settle, shownRecipe, useBench } from "./store";
+import { currentPass, move, type Step, settle, shownRecipe, useBench } from "./store";
 
 interface NumberProps {
   readonly label: string;
@@ -58,7 +58,7 @@ export const PassControl = ({
 }: NumberProps & { path: NumberPath<Pass>; adjust?: (p: Pass, v: number) => Pass }) => (
   <NumberControl
     {...rest}
-    get={(r) => numberAt(r.passes[0] as Pass, path)}
+    get={(r) => numberAt(currentPass(useBench.getState(), r), path)}
     put={(r, v) => withPass(r, (p) => adjust(withPart(p, path, v), v))}
   />
 );
@@ -72,7 +72,7 @@ export function PassChoice<T extends string>(props: {
   path: string;
 }) {
   const { label, step, names, get, path } = props;
-  const value = useBench((s) => get(s.recipe.passes[0] as Pass));
+  const value = useBench((s) => get(currentPass(s)));
   return (
     <Select
       label={label}

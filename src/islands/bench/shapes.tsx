@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { Circle, Group, Layer, Line, Stage } from "react-konva";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
-import { addShape, changeShape, clearTool } from "./actions";
+import { addShape, changeShape, clearTool, drawRegion } from "./actions";
 import { drawsShape, shownRecipe, useBench } from "./store";
 import type { Mapping, Size } from "./viewer";
 
@@ -41,7 +41,8 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
   });
 
   const close = () => {
-    addShape(corners, tool === "draw-holdout" ? "holdout" : "garbage");
+    if (tool === "draw-region") drawRegion(corners);
+    else addShape(corners, tool === "draw-holdout" ? "holdout" : "garbage");
     clearTool();
   };
 

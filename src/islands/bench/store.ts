@@ -3,7 +3,7 @@ import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
-import type { Recipe } from "../../core/recipe/schema";
+import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
 import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
 import { call, ServerError } from "../api";
@@ -12,9 +12,9 @@ export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Ed
 export type Step = (typeof STEPS)[number];
 
 /** What a click or drag on the picture does. */
-export type Tool = "look" | "sample" | "sample-more" | "range-add" | "range-take" | "draw" | "draw-holdout";
+export type Tool = "look" | "sample" | "sample-more" | "range-add" | "range-take" | "draw" | "draw-holdout" | "draw-region";
 /** Tools that draw a shape on the picture; the others but "look" drag a box on it. */
-export const drawsShape = (tool: Tool): tool is "draw" | "draw-holdout" => tool === "draw" || tool === "draw-holdout";
+export const drawsShape = (tool: Tool): boolean => tool.startsWith("draw");
 
 /** A frame's figures in the proof; flicker is against the frame before it. */
 export type Proved = { readonly frame: number; readonly flicker: number | null } & Measured;
@@ -47,6 +47,8 @@ interface Bench {
   proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
   tool: Tool;
   selectedShape: string | null;
+  /** Id of the pass whose controls are shown; the first without one. */
+  selectedPass: string | null;
   probe: Probe | null;
   probeSize: number;
   problem: string | null;
@@ -83,6 +85,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     proof: null,
     tool: "look",
     selectedShape: null,
+    selectedPass: null,
     probe: null,
     probeSize: 5,
     problem: null,
@@ -111,6 +114,9 @@ export function cleanFootage(recipe: Recipe): Footage | null {
 
 /** The recipe to draw: the one in the hand, or the settled one. */
 export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
+/** The pass whose controls are shown; of the settled recipe, or of the given one. */
+export const currentPass = (s: Bench, recipe: Recipe = s.recipe): Pass =>
+  recipe.passes.find((p) => p.id === s.selectedPass) ?? (recipe.passes[0] as Pass);
 
 const logged = (f: Measured | null): LoggedFigures | null =>
   f && { holes: f.holes, residue: f.residue, edgeLoss: f.edgeLoss, clearance: f.clearance, spill: f.spill };

@@ -1,5 +1,4 @@
 import { type ComponentType, lazy, Suspense } from "react";
-import type { Pass } from "../../core/recipe/schema";
 import type { SpillLimit, SpillReplacement } from "../../core/spill/limit";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
@@ -8,12 +7,13 @@ import { BoundsPanel } from "./bounds-panel";
 import { DeliverPanel } from "./deliver";
 import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
+import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { PullPanel } from "./pull-panel";
 import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
-import { complain, look, type Step, shownRecipe, useBench } from "./store";
+import { complain, currentPass, look, type Step, shownRecipe, useBench } from "./store";
 
 const MatteHistogram = lazy(() => import("./histogram"));
 
@@ -60,10 +60,11 @@ export function Tuner() {
 
 function MattePanel() {
   const f = useBench((s) => s.figures);
-  const pass = useBench((s) => shownRecipe(s).passes[0] as Pass);
+  const pass = useBench((s) => currentPass(s, shownRecipe(s)));
   return (
     <>
       <NeedsScreen />
+      <PassPicker />
       <Suspense fallback={<div className="mb-2 h-[108px] rounded-md bg-page" />}>
         <MatteHistogram />
       </Suspense>
@@ -152,11 +153,12 @@ const REPLACEMENT_NAMES: Record<SpillReplacement, string> = {
 };
 
 function SpillPanel() {
-  const limit = useBench((s) => (s.recipe.passes[0] as Pass).spill.limit);
+  const limit = useBench((s) => currentPass(s).spill.limit);
   const spill = useBench((s) => s.figures?.spill ?? null);
   return (
     <>
       <NeedsScreen />
+      <PassPicker />
       <PassControl
         label="Amount"
         step="Spill"
@@ -209,10 +211,11 @@ function SpillPanel() {
 
 function EdgePanel() {
   const loss = useBench((s) => s.figures?.edgeLoss ?? null);
-  const fringe = useBench((s) => (shownRecipe(s).passes[0] as Pass).edge.fringe.strength);
+  const fringe = useBench((s) => currentPass(s, shownRecipe(s)).edge.fringe.strength);
   return (
     <>
       <NeedsScreen />
+      <PassPicker />
       <PassControl
         label="Screen out of mixed pixels"
         step="Edge"

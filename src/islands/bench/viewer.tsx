@@ -356,6 +356,7 @@ const HINTS: Record<Exclude<Tool, "look">, string> = {
   "range-take": "Drag a box on a colour that must stay in the subject. A click takes 5×5 px. Esc stops.",
   draw: "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops.",
   "draw-holdout": "Click corners well inside the subject, around what no key can fill. Enter closes the shape. Esc stops.",
+  "draw-region": "Click corners around the place where this pass counts. Enter closes the shape. Esc stops.",
 };
 
 function ToolHint({ tool }: { tool: Exclude<Tool, "look"> }) {

@@ -1,13 +1,15 @@
 /** Dotted paths to the numbers of a document: "matte.white", "pull.unmix.reach". Lists are not entered. */
-export type NumberPath<T> = {
-  [K in keyof T & string]: T[K] extends number
-    ? K
-    : T[K] extends readonly unknown[] | null
-      ? never
-      : T[K] extends object
-        ? `${K}.${NumberPath<T[K]>}`
-        : never;
-}[keyof T & string];
+export type NumberPath<T> = T extends unknown
+  ? {
+      [K in keyof T & string]: T[K] extends number
+        ? K
+        : T[K] extends readonly unknown[] | null
+          ? never
+          : T[K] extends object
+            ? `${K}.${NumberPath<T[K]>}`
+            : never;
+    }[keyof T & string]
+  : never;
 
 type Tree = Record<string, unknown>;
 

@@ -1,0 +1,236 @@
+import type { Rgb } from "../color/hue";
+import { carryColour } from "../edge/carry-colour";
+import { edgeColour } from "../edge/edge-colour";
+import { strandFringe } from "../edge/strand-fringe";
+import { type Allocate, channels, type Picture, type Plane } from "../image/plane";
+import { PULLS } from "../key/pulls";
+import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
+import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
+import { combineMattes } from "../matte/combine";
+import { adjustEdge } from "../matte/edge";
+import { holdIn, matteLevels } from "../matte/levels";
+import { shapesMatte } from "../matte/polygon";
+import type { Primary } from "../screen/primary";
+import { limitSpill, type SpillSettings } from "../spill/limit";
+import type { Pass } from "./schema";
+import type { StepCache } from "./step-cache";
+import { keyOf } from "./step-key";
+
+/** What the passes of one frame share. */
+export interface PassFrame {
+  readonly cache: StepCache;
+  readonly allocate: Allocate;
+  /** This frame's size over the full one's. */
+  readonly scale: number;
+  readonly plate: Picture;
+  readonly plateKey: string;
+  /** The copy that mattes are made from. */
+  readonly prepared: () => Picture;
+  readonly preparedKey: string;
+  readonly screen: Rgb;
+  readonly primary: Primary;
+  /** The screen at every pixel, or the one colour. */
+  readonly against: () => Picture | Rgb;
+  readonly cleanKey: string;
+  /** What drawn holdouts hold. */
+  readonly holdouts: { readonly key: string; readonly plane: () => Plane } | undefined;
+  /** The background's general light. */
+  readonly light: () => { readonly key: string; readonly picture: Picture } | undefined;
+}
+
+/** The steps of one pass; each is worked out when it is asked for, and kept. */
+export interface PassRun {
+  readonly pullKey: string;
+  readonly pull: () => Plane;
+  /** Where surfaces have the screen's own hue, 0…1, when the pull looked for them. */
+  readonly nearScreen: () => Float32Array | undefined;
+  readonly bounds: () => Bounds | undefined;
+  readonly matteKey: string;
+  readonly matte: () => Plane;
+  readonly spillKey: string;
+  readonly spill: () => { readonly picture: Picture; readonly removed: Float32Array };
+  readonly colourKey: string;
+  /** Straight colour with the screen out of mixed pixels. */
+  readonly colour: () => Picture;
+}
+
+/** One pull with everything done to it: levels, bounds, edge, fringe, spill and colour. */
+export function passSteps(frame: PassFrame, pass: Pass): PassRun {
+  const { cache, allocate, scale, plate, plateKey, prepared, preparedKey, screen, primary, against, cleanKey } = frame;
+  const { method, weight } = pass.pull;
+  const plane = (name: string, key: string, make: () => Plane) =>
+    cache.step(name, key, () => {
+      const made = make();
+      return { value: made, owned: [made.data] };
+    });
+
+  const pullKey = keyOf(preparedKey, cleanKey, screen, pass.pull);
+  const ownKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
+  /** The subject's own excess: needed by pulls that take it into account, and to protect near-screen surfaces. */
+  const own = (): SubjectOwn | null =>
+    cache.step("own", ownKey, () => {
+      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
+      return { value, owned: value ? [value.excess, value.nearScreen] : [] };
+    });
+  const pull = () =>
+    plane("pull", pullKey, () =>
+      PULLS[method]({ plate: prepared(), colour: screen, screen: against(), primary, own, scale }, pass.pull, allocate),
+    );
+
+  const { bounds: auto, shift, soften, black, white, gamma } = pass.matte;
+  const autoKey = keyOf(pullKey, auto);
+  const bounds = () =>
+    auto.on
+      ? cache.step("autoBounds", autoKey, () => {
+          const value = automaticBounds(pull(), auto, scale, allocate);
+          return { value, owned: [value.out, value.in] };
+        })
+      : undefined;
+  const levelsKey = keyOf(pullKey, black, white, gamma);
+  const leveled = () => plane("matte", levelsKey, () => matteLevels(pull(), { black, white, gamma }, allocate));
+  const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
+  const bounded = () => {
+    const b = bounds();
+    return b ? plane("bounded", boundedKey, () => applyBounds(leveled(), b, allocate)) : leveled();
+  };
+  const edgedKey = shift !== 0 || soften > 0 ? keyOf(boundedKey, shift, soften) : boundedKey;
+  const edged = () =>
+    edgedKey === boundedKey
+      ? bounded()
+      : plane("edgeShift", edgedKey, () => adjustEdge(bounded(), shift * scale, soften * scale, allocate));
+  const { fringe } = pass.edge;
+  const matteKey = fringe.strength > 0 ? keyOf(edgedKey, fringe) : edgedKey;
+  const matte = () =>
+    fringe.strength > 0
+      ? plane("fringe", matteKey, () =>
+          strandFringe(edged(), { ...fringe, grow: fringe.grow * scale, soft: fringe.soft * scale }, allocate),
+        )
+      : edged();
+
+  const { protect, ...limits } = pass.spill;
+  // The light of the background needs one; without it neutral light goes back.
+  const light = limits.replace === "background" ? frame.light() : undefined;
+  const settings: SpillSettings = { ...limits, primary, screen, ...(light ? { light: light.picture } : {}) };
+  const keep = (): Float32Array | undefined => {
+    const surface = protect > 0 ? own()?.nearScreen : undefined;
+    return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
+  };
+  const spillKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light?.key ?? null);
+  const spill = () =>
+    cache.step("spill", spillKey, () => {
+      const treated = limitSpill(plate, settings, allocate, keep());
+      const fresh = channels(treated.picture).filter((c) => c !== plate.r && c !== plate.g && c !== plate.b);
+      return { value: treated, owned: [treated.removed, ...fresh] };
+    });
+
+  // What is screen in a mixed pixel is told by the key itself: neither a garbage matte's soft edge across the subject nor a
+  // fringe laid beneath it changes how much screen the pixel holds. What a holdout holds is no mixture.
+  const heldKey = keyOf(edgedKey, frame.holdouts?.key ?? null);
+  const held = () => {
+    const { holdouts } = frame;
+    return holdouts ? plane("held", heldKey, () => holdIn(edged(), holdouts.plane(), allocate)) : edged();
+  };
+  const { screenOut } = pass.edge;
+  const edgeKey = keyOf(spillKey, heldKey, screen, cleanKey, screenOut);
+  const unmixed = () =>
+    screenOut > 0
+      ? cache.step("edge", edgeKey, () => {
+          const picture = edgeColour(plate, spill().picture, held(), against(), screenOut, settings, allocate, keep());
+          return { value: picture, owned: channels(picture) };
+        })
+      : spill().picture;
+  // A fringe shows where nothing but screen is: its colour is the subject's, carried out.
+  const carry = fringe.strength > 0 ? 1 : pass.edge.carry;
+  const colourKey = keyOf(edgeKey, carry);
+  const colour = () =>
+    carry > 0
+      ? cache.step("carry", colourKey, () => {
+          const picture = carryColour(unmixed(), held(), carry, allocate);
+          return { value: picture, owned: channels(picture) };
+        })
+      : unmixed();
+  const looksForHue = method === "subject-difference" || method === "unmix";
+  const nearScreen = () => (looksForHue ? own()?.nearScreen : undefined);
+  return { pullKey, pull, nearScreen, bounds, matteKey, matte, spillKey, spill, colourKey, colour };
+}
+
+/** Cover that must be missing for a place to count as left open in full. */
+const OPEN = 0.25;
+
+/** Passes combined in their order. */
+export interface Joined {
+  readonly key: string;
+  readonly plane: Plane;
+  /** For each pass after the first, how much of a pixel's cover is its own. */
+  readonly shares: readonly Float32Array[];
+}
+
+function join(frame: PassFrame, passes: readonly Pass[], name: string, keys: readonly string[], planes: readonly (() => Plane)[]): Joined {
+  const { cache, allocate, scale } = frame;
+  let key = keys[0] as string;
+  let plane = (planes[0] as () => Plane)();
+  const shares: Float32Array[] = [];
+  for (let k = 1; k < passes.length; k++) {
+    const { combine, softly, region } = passes[k] as Pass;
+    const before = plane;
+    key = keyOf(key, keys[k], combine, softly, region);
+    const made = cache.step(name, key, () => {
+      const next = (planes[k] as () => Plane)();
+      const where =
+        region.kind === "left"
+          ? before.data.map((m) => Math.min(1, (1 - m) / OPEN))
+          : region.kind === "drawn"
+            ? shapesMatte([{ ...region, kind: "holdout", out: "inside" }], next.width, next.height, scale).data
+            : undefined;
+      const value = combineMattes(before, next, { how: combine, softly }, where, allocate);
+      return { value, owned: [value.matte.data, value.share] };
+    });
+    plane = made.matte;
+    shares.push(made.share);
+  }
+  return { key, plane, shares };
+}
+
+/** The passes' mattes, combined as the recipe says. */
+export const joinPasses = (frame: PassFrame, passes: readonly Pass[], runs: readonly PassRun[]): Joined =>
+  join(
+    frame,
+    passes,
+    "join",
+    runs.map((r) => r.matteKey),
+    runs.map((r) => r.matte),
+  );
+
+/** Their pulls, before levels and bounds, combined in the same way: what figures compare the matte with. */
+export const joinPulls = (frame: PassFrame, passes: readonly Pass[], runs: readonly PassRun[]): Joined =>
+  join(
+    frame,
+    passes,
+    "joinPulls",
+    runs.map((r) => r.pullKey),
+    runs.map((r) => r.pull),
+  );
+
+/** The passes' colours, each in the share of the cover that is its own. */
+export function joinColours(frame: PassFrame, runs: readonly PassRun[], joined: Joined): { key: string; picture: Picture } {
+  const { cache, allocate } = frame;
+  let key = (runs[0] as PassRun).colourKey;
+  let picture = (runs[0] as PassRun).colour();
+  runs.slice(1).forEach((run, k) => {
+    const before = picture;
+    const share = joined.shares[k] as Float32Array;
+    key = keyOf(key, run.colourKey, joined.key, k);
+    picture = cache.step("joinColours", key, () => {
+      const own = run.colour();
+      const mixed = (c: "r" | "g" | "b") => {
+        const out = allocate(share.length);
+        for (let i = 0; i < out.length; i++)
+          out[i] = (before[c][i] as number) + (share[i] as number) * ((own[c][i] as number) - (before[c][i] as number));
+        return out;
+      };
+      const value = { width: own.width, height: own.height, r: mixed("r"), g: mixed("g"), b: mixed("b") };
+      return { value, owned: channels(value) };
+    });
+  });
+  return { key, picture };
+}
