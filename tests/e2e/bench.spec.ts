@@ -284,6 +284,96 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
 });
 
+test("pulls, passes, a holdout and the light wrap do what they say, in pixels and figures", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  const { width: w, height: h } = shot.info;
+  const at = (x: number, y: number) => onPage(page, shot.info, x * w, y * h);
+  const soft = async () => Number(/soft ([\d.]+)/.exec((await page.getByTestId("figure-Pull").textContent()) ?? "")![1]);
+  const pulled = () => shownAt(page, shot.info, 0.05 * w, 0.5 * h);
+  await rung(page, "Pull").click();
+  await settled(page);
+  const before = await soft();
+
+  // Luminance between two levels: the bright screen is no longer empty, and the soft band grows.
+  await page.getByLabel("Method").selectOption("luminance");
+  await settled(page);
+  await expect.poll(async () => (await pulled())[0]).toBeGreaterThan(60);
+  expect(await soft()).not.toBe(before);
+
+  // Colour ranges: nothing to pull by until the screen is sampled; then the sampled place is empty.
+  await page.getByLabel("Method").selectOption("colour-ranges");
+  await expect(page.getByText("No range yet", { exact: false }).first()).toBeVisible();
+  await page.getByRole("button", { name: "Add a sample" }).click();
+  await drag(page, await at(0.02, 0.4), await at(0.12, 0.6));
+  await settled(page);
+  await expect(page.getByRole("complementary")).toContainText(/\+ hue 1[12]\d° ± \d+°/);
+  await expect.poll(async () => (await pulled())[0]).toBeLessThan(60);
+
+  // Back, and a second pass beside the first: off, it changes nothing; on, it fills what the first left open.
+  await page.getByLabel("Method").selectOption("unmix");
+  await settled(page);
+  expect(await soft()).toBe(before);
+  const holes = await figure(page, "Matte");
+  const controls = page.getByRole("complementary");
+  await controls.getByRole("button", { name: "Add", exact: true }).click();
+  await settled(page);
+  await page.getByLabel("Method").selectOption("luminance");
+  await settled(page);
+  const filled = await figure(page, "Matte");
+  expect(filled).not.toBe(holes);
+  await controls.getByRole("checkbox", { name: "Pass 2 detail on" }).uncheck();
+  await settled(page);
+  expect(await figure(page, "Matte")).toBe(holes);
+  await controls.getByRole("button", { name: "Remove the pass" }).click();
+  await settled(page);
+  await expect(controls.getByRole("checkbox")).toHaveCount(0);
+
+  // A holdout where the screen shows: the matte is solid inside it, and as it was beside it.
+  await rung(page, "Matte").click();
+  await expect.poll(async () => (await shownAt(page, shot.info, 0.365 * w, 0.34 * h))[0]).toBe(0);
+  await rung(page, "Bounds").click();
+  await controls.getByRole("button", { name: "Draw a holdout" }).click();
+  for (const [x, y] of [
+    [0.34, 0.28],
+    [0.39, 0.28],
+    [0.39, 0.4],
+    [0.34, 0.4],
+  ] as const) {
+    const p = await at(x, y);
+    await page.mouse.click(p.x, p.y);
+  }
+  await page.keyboard.press("Enter");
+  await settled(page);
+  await rung(page, "Matte").click();
+  await expect.poll(async () => (await shownAt(page, shot.info, 0.365 * w, 0.34 * h))[0]).toBe(255);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+  await expect.poll(async () => (await shownAt(page, shot.info, 0.365 * w, 0.34 * h))[0]).toBe(0);
+
+  // The background's light on the rim: brighter just inside an edge before the bright sky, the same in the middle.
+  await rung(page, "Scene").click();
+  await settled(page);
+  const middle = () => shownAt(page, shot.info, 0.55 * w, 0.8 * h);
+  const rims = async () => {
+    let sum = 0;
+    for (let x = 0.2; x < 0.9; x += 0.004) sum += (await shownAt(page, shot.info, x * w, 0.62 * h)).reduce((s, v) => s + v, 0);
+    return sum;
+  };
+  const [plain, inner] = [await rims(), await middle()];
+  const strength = page.getByRole("textbox", { name: "Strength" });
+  await strength.fill("100");
+  await strength.press("Enter");
+  const reach = page.getByRole("textbox", { name: "Reach", exact: true });
+  await reach.fill("40");
+  await reach.press("Enter");
+  await settled(page);
+  await expect.poll(rims).toBeGreaterThan(plain + 100);
+  expect(await middle()).toEqual(inner);
+  await strength.fill("0");
+  await strength.press("Enter");
+  await settled(page);
+});
+
 test("Proof measures every frame and draws its curves", async ({ page }) => {
   await open(page, /Veil at the hive/);
   await rung(page, "Proof").click();
