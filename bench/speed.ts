@@ -8,8 +8,10 @@ import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
 import { makePicture, makePlane } from "../src/core/image/plane";
 import { PlanePool } from "../src/core/image/pool";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
+import { chromaDistance } from "../src/core/key/chroma-distance";
 import { colourDifference } from "../src/core/key/colour-difference";
 import { subjectDifference, subjectExcess } from "../src/core/key/subject-difference";
+import { unmix } from "../src/core/key/unmix";
 import { applyBounds, automaticBounds } from "../src/core/matte/auto-bounds";
 import { matteLevels } from "../src/core/matte/levels";
 import { shapesMatte } from "../src/core/matte/polygon";
@@ -115,6 +117,10 @@ step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 
 step("Pull: colour difference (pointwise)", () => colourDifference(plate, { screen, primary: "g", weight: 0.5 }, allocate));
 step("Pull: the subject's own excess", () => subjectExcess(plate, key, allocate));
 step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate, key, own, allocate));
+step("Pull: unmix, without its first matte", () =>
+  unmix(plate, { screen: clean, prior: pull, reach: 48, follow: 0, floor: 0.02 }, allocate),
+);
+step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, inner: 12, outer: 38, stretch: 1.8 }, allocate));
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));
 step("Matte: automatic bounds", () => automaticBounds(pull, bounds, 1, allocate));
 step("Matte: automatic bounds applied (pointwise)", () => applyBounds(pull, decided, allocate));

@@ -13,6 +13,7 @@ import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
   type Evaluation,
   evaluate,
+  looksAtBackground,
   type OutputName,
   type PlateSource,
   plateSource,
@@ -178,8 +179,8 @@ class KeyWorker {
   /** Draws one view of one frame. */
   async draw(request: DrawRequest): Promise<Drawn> {
     const { recipe, view, ground } = request;
-    const lit = recipe.passes.some((p) => p.spill.replace === "background");
-    const needsBackground = lit || (view === "composite" && ground === "scene") ? request.background : null;
+    const shows = view === "composite" && ground === "scene" ? (["composite"] as const) : (["foreground"] as const);
+    const needsBackground = looksAtBackground(recipe, shows) ? request.background : null;
     const sources = await this.sources(recipe, request.plate, request.clean, needsBackground, request.frame);
     const { width: fw, height: fh } = sources.plate.picture;
     const { reduce } = request;

@@ -1,9 +1,7 @@
 import type { Rgb } from "../color/hue";
-import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { otherChannels } from "../screen/primary";
-import { neutralLimit, putBack, type SpillSettings, spillReach } from "../spill/limit";
-
-const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
+import { evenPutBack, neutralLimit, putBack, type SpillSettings, spillReach } from "../spill/limit";
 
 /**
  * The subject's own colour in mixed pixels. A mixed pixel is C = α·F + (1−α)·B with a known screen B; taking the
@@ -42,7 +40,9 @@ export function edgeColour(
   const bu = back ? back[un] : U;
   const bv = back ? back[vn] : V;
   const one = back ? { p: 0, u: 0, v: 0 } : { p: screen[spill.primary] as number, u: screen[un] as number, v: screen[vn] as number };
-  const replace = putBack(spill);
+  const even = evenPutBack(spill);
+  const [gp, gu, gv] = even ? [even[spill.primary], even[un], even[vn]] : [0, 0, 0];
+  const replace = even ? null : putBack(spill);
   const add = { r: 0, g: 0, b: 0 };
   const colour = { r: 0, g: 0, b: 0 };
   const taken = spill.replace === "original" ? 0 : spill.amount;
@@ -68,14 +68,19 @@ export function edgeColour(
     const p = Math.max(0, ((P[i] as number) - share * (back ? (bp[i] as number) : one.p)) * k);
     const over = p - neutralLimit(u, v, spill.limit, spill.mix);
     const take = over > 0 ? taken * (keep ? 1 - (keep[i] as number) : 1) * over * spillReach(p, u, v, spill) : 0;
-    colour[spill.primary] = p - take;
-    colour[un] = u;
-    colour[vn] = v;
-    if (take > 0) replace(add, take, colour, i);
-    else add.r = add.g = add.b = 0;
-    out.r[i] = colour.r + add.r;
-    out.g[i] = colour.g + add.g;
-    out.b[i] = colour.b + add.b;
+    if (replace && take > 0) {
+      colour[spill.primary] = p - take;
+      colour[un] = u;
+      colour[vn] = v;
+      replace(add, take, colour, i);
+      op[i] = p - take + add[spill.primary];
+      ou[i] = u + add[un];
+      ov[i] = v + add[vn];
+    } else {
+      op[i] = p - take + gp * take;
+      ou[i] = u + gu * take;
+      ov[i] = v + gv * take;
+    }
   }
   return out;
 }

@@ -1,3 +1,5 @@
+import type { Rgb } from "../color/hue";
+
 /** One channel of a frame: row-major 32-bit floats, `data.length === width * height`. */
 export interface Plane {
   readonly width: number;
@@ -102,3 +104,6 @@ export function cropPicture(source: Picture, region: Region): Picture {
 
 /** A picture's channels, alpha too where there is one. */
 export const channels = (p: Picture): Float32Array[] => [p.r, p.g, p.b, ...(p.a ? [p.a] : [])];
+
+/** Tells a picture from one colour: what stands for the screen may be either. */
+export const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;

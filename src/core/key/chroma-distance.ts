@@ -1,6 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { linearToLab } from "../color/lab";
-import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 
 export interface ChromaDistance {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -11,8 +11,6 @@ export interface ChromaDistance {
   /** How much farther a difference of saturation may reach than one of hue, 1 for a circle. */
   readonly stretch: number;
 }
-
-const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
 /**
  * Pull by distance from the screen's chroma in CIELAB a*b*, whatever the light: an ellipse whose long axis points from

@@ -1,5 +1,5 @@
 import type { Rgb } from "../color/hue";
-import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 
 export interface CleanDifference {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -11,8 +11,6 @@ export interface CleanDifference {
   readonly inner: number;
   readonly outer: number;
 }
-
-const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
 /** Grain that even a clean picture is taken to have: one step of 10 bits near middle grey. */
 const LEAST = 0.0005;

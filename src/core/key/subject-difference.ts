@@ -4,7 +4,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskOf } from "../image/mask";
-import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { screenMask } from "../screen/find";
 import { otherChannels, type Primary } from "../screen/primary";
@@ -48,8 +48,6 @@ export interface SubjectOwn {
   /** 0…1: how far the surface itself has the screen's hue (green cloth before a green screen). */
   readonly nearScreen: Float32Array;
 }
-
-const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
 /** Excess of the primary at every pixel: P − (w·U + (1−w)·V). */
 function excessPlane(p: Picture, primary: Primary, weight: number, allocate: Allocate): Float32Array {

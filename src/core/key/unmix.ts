@@ -4,7 +4,7 @@ import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
-import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 
 export interface Unmix {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -18,8 +18,6 @@ export interface Unmix {
   /** First matte at or under which a pixel is certain screen; its mirror at white makes certain subject. The pull's noise floor. */
   readonly floor: number;
 }
-
-const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
 
 /** The floor is at least this: no first matte is surer. */
 const LEAST_FLOOR = 0.01;

@@ -1,4 +1,4 @@
-import type { Plane } from "../image/plane";
+import { cropChannel, type Plane } from "../image/plane";
 import { wideBlur } from "../image/wide-blur";
 
 /** A corner, in pixels of the full frame; pixel (0, 0) covers 0…1 on both axes. */
@@ -113,7 +113,7 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
     const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
     const points = outline.map((p) => ({ x: p.x * scale, y: p.y * scale }));
     const hard = rasterisePolygon(points, width, height).data;
-    const soft = wideBlur(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
+    const soft = softOutline(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
     for (let i = 0; i < keep.length; i++) {
       const inside = soft[i] as number;
       keep[i] = (keep[i] as number) * (shape.out === "outside" ? inside : 1 - inside);
@@ -121,4 +121,43 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
   }
   for (let i = 0; i < keep.length; i++) keep[i] = 1 - (keep[i] as number);
   return { width, height, data: keep };
+}
+
+/** Blurs only near the outline: where every pixel within 3 σ is the same, the blur changes nothing. */
+function softOutline(hard: Float32Array, width: number, height: number, sigma: number): Float32Array {
+  if (sigma <= 0) return hard;
+  // A band of rows at a time, cut to the columns in which something changes.
+  const reach = Math.ceil(3 * sigma) + 1;
+  const out = hard.slice();
+  const tall = Math.max(32, 2 * reach);
+  for (let top = 0; top < height; top += tall) {
+    const [y0, y1] = [Math.max(0, top - reach), Math.min(height, top + tall + reach)];
+    for (const [from, to] of changes(hard, width, y0, y1, reach)) {
+      const [x0, x1] = [Math.max(0, from - reach), Math.min(width, to + reach)];
+      const part = cropChannel(hard, width, { x: x0, y: y0, width: x1 - x0, height: y1 - y0 });
+      const blurred = wideBlur(part, x1 - x0, y1 - y0, sigma);
+      for (let y = top; y < Math.min(height, top + tall); y++)
+        out.set(blurred.subarray((y - y0) * (x1 - x0) + from - x0, (y - y0) * (x1 - x0) + to - x0), y * width + from);
+    }
+  }
+  return out;
+}
+
+/** Runs of columns of a band within `reach` of a change of value, from and to; runs that are near each other join. */
+function changes(mask: Float32Array, width: number, y0: number, y1: number, reach: number): [number, number][] {
+  const changed = new Uint8Array(width);
+  for (let y = y0; y < y1; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if ((x > 0 && mask[i] !== mask[i - 1]) || (y > y0 && mask[i] !== mask[i - width])) changed[x] = 1;
+    }
+  const runs: [number, number][] = [];
+  for (let x = 0; x < width; x++) {
+    if (!changed[x]) continue;
+    const [from, to] = [Math.max(0, x - reach), Math.min(width, x + reach + 1)];
+    const last = runs[runs.length - 1];
+    if (last && from <= last[1]) last[1] = to;
+    else runs.push([from, to]);
+  }
+  return runs;
 }

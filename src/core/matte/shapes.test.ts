@@ -75,6 +75,24 @@ describe("a holdout", () => {
   });
 });
 
+describe("a soft outline", () => {
+  it.each([4, 20, 31])("of %d px is the blur of the whole frame", (soft) => {
+    const [width, height] = [300, 200];
+    const points = [
+      { x: -20, y: 30 },
+      { x: 180.5, y: 12 },
+      { x: 260, y: 150 },
+      { x: 90, y: 215 },
+      { x: 40, y: 120 },
+    ];
+    const { data } = shapesMatte([{ points, smooth: false, kind: "garbage", out: "inside", soft }], width, height, 1);
+    const whole = wideBlur(rasterisePolygon(points, width, height).data, width, height, soft / 5.152);
+    // Three box means of a part end elsewhere than those of the frame, by less than their own tolerance.
+    const tolerance = soft / 5.152 < 6 ? 1e-5 : 0.005;
+    for (let i = 0; i < data.length; i++) expect(Math.abs(data[i]! - whole[i]!)).toBeLessThan(tolerance);
+  });
+});
+
 describe("gamma of the matte", () => {
   const m = { width: 3, height: 1, data: Float32Array.of(0.1, 0.5, 0.9) };
   it("lifts or lowers the greys between and leaves both ends", () => {

@@ -117,6 +117,10 @@ export interface Evaluation {
   figures?: Figured;
 }
 
+/** Whether these outputs depend on the background: also where its light is put back for spill. */
+export const looksAtBackground = (recipe: Recipe, outputs: readonly OutputName[]): boolean =>
+  outputs.includes("composite") || outputs.includes("background") || recipe.passes.some((p) => p.on && p.spill.replace === "background");
+
 /** The recipe needs a screen colour before anything can be pulled. */
 export class NoScreenError extends Error {
   constructor() {

@@ -4,7 +4,7 @@ import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
-import { evaluate, plateSource } from "./evaluate";
+import { evaluate, looksAtBackground, plateSource } from "./evaluate";
 import { defaultRecipe, parseRecipe, type Recipe } from "./schema";
 import { StepCache } from "./step-cache";
 
@@ -183,5 +183,29 @@ describe("edge colour", () => {
     expect(matte!.data[i]).toBeGreaterThan(0.1);
     expect(foreground!.r[i]! / foreground!.b[i]!).toBeGreaterThan(1.6);
     expect(foreground!.r[i]).toBeGreaterThan(0.25);
+  });
+});
+
+describe("the background's light for spill", () => {
+  const lit = withPass(recipe, (p) => {
+    p.spill.replace = "background";
+  });
+  it("is asked for by every output that shows the subject's colour, and not otherwise", () => {
+    expect(looksAtBackground(recipe, ["foreground"])).toBe(false);
+    expect(looksAtBackground(recipe, ["composite"])).toBe(true);
+    expect(looksAtBackground(lit, ["foreground"])).toBe(true);
+  });
+  it("colours what goes back: redder before a red background than before a blue one", () => {
+    const before = (r: number, b: number) => {
+      const picture = makePicture(320, 180);
+      picture.r.fill(r);
+      picture.g.fill(0.1);
+      picture.b.fill(b);
+      const sources = { plate: source, background: { key: `back ${r}`, picture } };
+      const { spillRemoved } = evaluate(lit, sources, { reduce: 1, outputs: ["spillRemoved"] });
+      // On the screen itself most is taken, so there it shows most.
+      return spillRemoved!.r[5]! / spillRemoved!.b[5]!;
+    };
+    expect(before(0.6, 0.1)).toBeGreaterThan(2 * before(0.1, 0.6));
   });
 });

@@ -72,25 +72,32 @@ const MUTED = 0.35;
 /** Most that light put back may multiply a surface by, so that near black nothing flares up. */
 const SURFACE_MOST = 1.5;
 
+/** What one unit of taken light puts back in each channel, where that is the same everywhere; null where it is not. */
+export function evenPutBack(s: SpillSettings): Rgb | null {
+  const unit = LUMINANCE[s.primary];
+  switch (s.replace) {
+    case "surface":
+      return null;
+    case "background":
+      return s.light ? null : { r: unit, g: unit, b: unit };
+    case "neutral":
+      return { r: unit, g: unit, b: unit };
+    case "muted": {
+      const y = s.screen ? Math.max(1e-6, luminance(s.screen)) : 1;
+      const hue = (c: Primary) => unit * (s.screen ? 1 - MUTED + (MUTED * s.screen[c]) / y : 1);
+      return { r: hue("r"), g: hue("g"), b: hue("b") };
+    }
+    default:
+      return { r: 0, g: 0, b: 0 };
+  }
+}
+
 /**
- * How one pixel's taken light is put back: fills `out` with what to add to each channel. Made once for a picture, since
- * only the place and the pixel's treated colour differ.
+ * How one pixel's taken light is put back where that depends on the place or on the pixel's treated colour: fills `out` with
+ * what to add to each channel.
  */
 export function putBack(s: SpillSettings): (out: { r: number; g: number; b: number }, take: number, treated: Rgb, i: number) => void {
   const unit = LUMINANCE[s.primary];
-  const flat = (hue: Rgb) => (out: { r: number; g: number; b: number }, take: number) => {
-    out.r = take * unit * hue.r;
-    out.g = take * unit * hue.g;
-    out.b = take * unit * hue.b;
-  };
-  const neutral = flat({ r: 1, g: 1, b: 1 });
-  if (s.replace === "neutral") return neutral;
-  if (s.replace === "muted" && s.screen) {
-    const { screen } = s;
-    const y = Math.max(1e-6, luminance(screen));
-    const hue = (c: Primary) => 1 - MUTED + (MUTED * screen[c]) / y;
-    return flat({ r: hue("r"), g: hue("g"), b: hue("b") });
-  }
   if (s.replace === "surface")
     return (out, take, treated) => {
       const y = luminance(treated);
@@ -101,23 +108,15 @@ export function putBack(s: SpillSettings): (out: { r: number; g: number; b: numb
       out.g = k * treated.g + rest;
       out.b = k * treated.b + rest;
     };
-  if (s.replace === "background") {
-    const { light } = s;
-    if (!light) return neutral;
-    return (out, take, _, i) => {
-      const [r, g, b] = [light.r[i] as number, light.g[i] as number, light.b[i] as number];
-      const y = luminance({ r, g, b });
-      const k = y > 1e-4 ? (take * unit) / y : 0;
-      const rest = y > 1e-4 ? 0 : take * unit;
-      out.r = k * r + rest;
-      out.g = k * g + rest;
-      out.b = k * b + rest;
-    };
-  }
-  return (out) => {
-    out.r = 0;
-    out.g = 0;
-    out.b = 0;
+  const light = s.light as Picture;
+  return (out, take, _, i) => {
+    const [r, g, b] = [light.r[i] as number, light.g[i] as number, light.b[i] as number];
+    const y = luminance({ r, g, b });
+    const k = y > 1e-4 ? (take * unit) / y : 0;
+    const rest = y > 1e-4 ? 0 : take * unit;
+    out.r = k * r + rest;
+    out.g = k * g + rest;
+    out.b = k * b + rest;
   };
 }
 
@@ -156,10 +155,18 @@ export function limitSpill(
     treated[i] = P - take;
   }
   const { width, height, r, g, b } = picture;
-  const replace = settings.replace ?? "nothing";
-  if (replace === "nothing" || replace === "original") return { picture: { width, height, r, g, b, [settings.primary]: treated }, removed };
-  const back = putBack(settings);
+  const even = evenPutBack(settings);
+  if (even && even.r === 0 && even.g === 0 && even.b === 0)
+    return { picture: { width, height, r, g, b, [settings.primary]: treated }, removed };
   const out = { width, height, r: allocate(r.length), g: allocate(r.length), b: allocate(r.length) };
+  if (even) {
+    const lift = (to: Float32Array, from: Float32Array, k: number) => {
+      for (let i = 0; i < to.length; i++) to[i] = (from[i] as number) + k * (removed[i] as number);
+    };
+    for (const c of ["r", "g", "b"] as const) lift(out[c], c === settings.primary ? treated : picture[c], even[c]);
+    return { picture: out, removed };
+  }
+  const back = putBack(settings);
   const add = { r: 0, g: 0, b: 0 };
   const colour = { r: 0, g: 0, b: 0 };
   for (let i = 0; i < treated.length; i++) {

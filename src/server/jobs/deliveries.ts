@@ -4,6 +4,7 @@ import path from "node:path";
 import { and, desc, eq, inArray } from "drizzle-orm";
 import { Piscina } from "piscina";
 import { type Delivery, deliverySettingsSchema } from "../../core/documents/delivery";
+import { looksAtBackground } from "../../core/recipe/evaluate";
 import { parseRecipe } from "../../core/recipe/schema";
 import { database } from "../db/open";
 import { deliveries, shots } from "../db/schema";
@@ -161,6 +162,8 @@ async function work(id: number): Promise<void> {
     const { file, info } = getMedia(shot.plateId);
     const cleanId = recipe.screen.from === "supplied" ? recipe.screen.cleanPlate : null;
     const clean = cleanId ? getMedia(cleanId) : null;
+    const backgroundId = looksAtBackground(recipe, ["foreground"]) ? recipe.scene.background : null;
+    const background = backgroundId ? getMedia(backgroundId) : null;
     const todo = missingFrames(id, settings);
     const tasks: RenderTask[] = [];
     for (let i = 0; i < todo.length; i += CHUNK)
@@ -169,6 +172,7 @@ async function work(id: number): Promise<void> {
         recipe,
         plate: { file, info },
         clean: clean && { file: clean.file, info: clean.info },
+        background: background && { file: background.file, info: background.info },
         settings,
         frames: todo.slice(i, i + CHUNK),
       });

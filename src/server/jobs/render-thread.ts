@@ -13,6 +13,7 @@ export interface RenderTask {
   readonly recipe: Recipe;
   readonly plate: Footage;
   readonly clean: Footage | null;
+  readonly background: Footage | null;
   readonly settings: DeliverySettings;
   readonly frames: readonly number[];
 }
@@ -20,7 +21,7 @@ export interface RenderTask {
 /** Runs in a server thread. Errors cross threads as plain ones that keep what to do about them. */
 export default async function renderFrames(task: RenderTask): Promise<void> {
   try {
-    const renderer = new Renderer(task.recipe, task.plate, undefined, task.clean ?? undefined);
+    const renderer = new Renderer(task.recipe, task.plate, task.background ?? undefined, task.clean ?? undefined);
     for (const frame of task.frames) {
       const { foreground } = await renderer.render(frame, ["foreground"]);
       const picture = foreground as Picture;

@@ -1,6 +1,14 @@
 import type { MediaInfo } from "../../core/documents/media-info";
 import { decodeRawFrame } from "../../core/image/raw-frame";
-import { type Evaluation, evaluate, type OutputName, plateSource, type Source, type Sources } from "../../core/recipe/evaluate";
+import {
+  type Evaluation,
+  evaluate,
+  looksAtBackground,
+  type OutputName,
+  plateSource,
+  type Source,
+  type Sources,
+} from "../../core/recipe/evaluate";
 import { plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { StepCache } from "../../core/recipe/step-cache";
@@ -42,7 +50,7 @@ export class Renderer {
     const sources: Sources = {
       plate: plateSource(`plate/${frame}/${readingKey(reading)}`, raw, reading),
       ...(await this.cleanSource()),
-      ...(outputs.some((o) => o === "composite" || o === "background") ? await this.behind(frame) : {}),
+      ...(looksAtBackground(this.recipe, outputs) ? await this.behind(frame) : {}),
     };
     return evaluate(this.recipe, sources, { reduce: 1, outputs }, this.cache);
   }
