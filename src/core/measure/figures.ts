@@ -21,6 +21,8 @@ export interface Figures {
 export const HOLE_LEVEL = 0.99;
 export const RESIDUE_LEVEL = 0.01;
 export const CLEARANCE_LEVEL = 0.02;
+/** A matte this near 0 or 1 has been pushed there, whatever rounding left of it. */
+const GONE = 1e-4;
 /** An enclosed area of the pull's background that is this clear and this large is a true gap, not a hole. */
 const GAP_LEVEL = 0.05;
 const GAP_AREA = 150;
@@ -135,7 +137,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
     const raw = pull.data[i] as number;
     if (raw > floor && raw < 1 - floor && out < 0.5) {
       soft++;
-      if (m <= 0 || m >= 1) lost++;
+      if (m <= GONE || m >= 1 - GONE) lost++;
     }
     if (thrown && raw > CLEARANCE_LEVEL && solid[i] && (thrown[i] as number) < clearance) clearance = thrown[i] as number;
   }

@@ -107,8 +107,9 @@ export function PassList() {
           disabled={passes.length >= MOST}
           onClick={() => add(pass, `Pass ${label(pass, at)} doubled`, {})}
           aria-label="Double the pass"
+          title="Double"
         >
-          <Copy size={14} /> Double
+          <Copy size={14} />
         </Button>
         {passes.length > 1 && (
           <>
