@@ -1,4 +1,5 @@
-import type { Picture } from "../src/core/image/plane";
+import type { TruthFrame } from "../demo/truth-set";
+import type { Picture, Plane } from "../src/core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { makeCamera } from "../src/core/simulate/stage";
@@ -33,4 +34,10 @@ export function testBackground(width: number, height: number): Picture {
       return (left + (right - left) * u) * (1 - 0.6 * v);
     });
   return { width, height, r: make(0.6, 0.12), g: make(0.28, 0.2), b: make(0.16, 0.5) };
+}
+
+/** The part of the solid subject whose own, spill-free colour is the screen's: sage cloth before green. 1 there. */
+export function nearScreenCloth({ coverage, free }: TruthFrame): Plane {
+  const green = (i: number) => (free.g[i]! > 0.04 ? (free.g[i]! - 0.5 * (free.r[i]! + free.b[i]!)) / free.g[i]! : 0);
+  return { ...coverage, data: coverage.data.map((c, i) => (c >= 0.998 && green(i) > 0.18 ? 1 : 0)) };
 }
