@@ -3,6 +3,7 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
+import { findDrift, withoutDrift } from "./align";
 import { screenMask } from "./find";
 import { blockNoise } from "./noise";
 import { otherChannels, type Primary } from "./primary";
@@ -113,19 +114,27 @@ function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, 
 }
 
 /**
- * A supplied clean plate brought to the plate's exposure: per channel, by the median ratio where the plate shows certain
- * screen, since lights and lenses drift between the two takes.
+ * A supplied clean plate brought to the plate's position, to a fraction of a pixel, and to its exposure: per channel, by the
+ * median ratio where the plate shows certain screen, since lights, lenses and tripods drift between the two takes.
  * @throws RangeError when sizes differ
  */
-export function suppliedCleanPlate(clean: Picture, plate: Picture, primary: Primary): Picture {
-  if (clean.width !== plate.width || clean.height !== plate.height)
+export function suppliedCleanPlate(supplied: Picture, plate: Picture, primary: Primary): Picture {
+  if (supplied.width !== plate.width || supplied.height !== plate.height)
     throw new RangeError(
-      `The clean plate is ${clean.width}×${clean.height}, the plate ${plate.width}×${plate.height}; supply one of the same size.`,
+      `The clean plate is ${supplied.width}×${supplied.height}, the plate ${plate.width}×${plate.height}; supply one of the same size.`,
     );
   const factor = Math.max(1, Math.round(plate.width / WIDTH));
   const small = shrinkPicture(plate, factor);
-  const other = shrinkPicture(clean, factor);
   const certain = certainScreen(plate, small, factor, primary);
+  // Markers and creases are not certain screen, yet they tell best where it lies: their surroundings count too.
+  const shown = screenMask(small, primary).mask;
+  const wide = new Uint8Array(plate.width * plate.height);
+  for (let y = 0; y < plate.height; y++)
+    for (let x = 0; x < plate.width; x++)
+      wide[y * plate.width + x] = shown[Math.floor(y / factor) * small.width + Math.floor(x / factor)] as number;
+  const drift = findDrift(supplied, plate, wide);
+  const clean = drift ? withoutDrift(supplied, drift) : supplied;
+  const other = shrinkPicture(clean, factor);
   const gain = (c: (typeof CHANNELS)[number]) => {
     const ratios = small[c]
       .map((v, i) => v / Math.max(1e-5, other[c][i] as number))
