@@ -190,7 +190,13 @@ class KeyWorker {
       evaluate(
         recipe,
         sources,
-        { reduce, outputs, ...(request.region ? { region: request.region } : {}), ...(request.pass ? { pass: request.pass } : {}) },
+        {
+          reduce,
+          outputs,
+          frame: request.frame,
+          ...(request.region ? { region: request.region } : {}),
+          ...(request.pass ? { pass: request.pass } : {}),
+        },
         this.cache,
       );
     const pixels = this.paint(view, ground, recipe, ask, reduce, region);
@@ -233,7 +239,11 @@ class KeyWorker {
   async measure(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<Measured | null> {
     if (!recipe.screen.colour) return null;
     const sources = await this.sources(recipe, plate, clean, null, frame);
-    const { figures, pull, plate: picture } = evaluate(recipe, sources, { reduce, outputs: ["figures", "pull", "plate"] }, this.cache);
+    const {
+      figures,
+      pull,
+      plate: picture,
+    } = evaluate(recipe, sources, { reduce, frame, outputs: ["figures", "pull", "plate"] }, this.cache);
     const histogram = new Array<number>(128).fill(0);
     const data = (pull as Plane).data;
     for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
@@ -248,7 +258,12 @@ class KeyWorker {
     if (!recipe.screen.colour || frame < 2) return null;
     const matteOf = async (n: number): Promise<MatteOfPlate> => {
       const sources = await this.sources(recipe, plate, clean, null, n);
-      const { matte, plate: p } = evaluate(recipe, sources, { reduce, outputs: ["matte", "plate"] }, this.cache) as Required<Evaluation>;
+      const { matte, plate: p } = evaluate(
+        recipe,
+        sources,
+        { reduce, frame: n, outputs: ["matte", "plate"] },
+        this.cache,
+      ) as Required<Evaluation>;
       // Their memory may go to the next evaluation.
       return {
         matte: { ...matte, data: matte.data.slice() },
@@ -319,7 +334,7 @@ class KeyWorker {
     const part = evaluate(
       recipe,
       sources,
-      { reduce: 1, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] },
+      { reduce: 1, frame, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] },
       this.cache,
     );
     const mean = (c: Float32Array) => c.reduce((a, b) => a + b, 0) / c.length;

@@ -10,6 +10,7 @@ import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-
 import { placePicture, shrinkPicture } from "../image/resample";
 import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
+import { outlineAt } from "../matte/keys";
 import { holdIn, holdOut } from "../matte/levels";
 import { type DrawnShape, shapesMatte } from "../matte/polygon";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
@@ -77,6 +78,8 @@ export interface Request {
   /** Reduction: 1 full size, 2 half, 4 quarter… */
   readonly reduce: number;
   readonly outputs: readonly OutputName[];
+  /** Number of the plate's frame, from 1: tells where keyed shapes are. */
+  readonly frame?: number;
   /** Id of the pass that is looked at: its own pull, automatic bounds and spill. Without it the joined pull, and the first pass's. */
   readonly pass?: string;
 }
@@ -211,7 +214,10 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     if (clean) out.cleanPlate = cutPicture(clean);
   }
 
-  const drawn = (kind: "garbage" | "holdout") => recipe.bounds.garbage.filter((s) => s.kind === kind && s.points.length >= 3);
+  const drawn = (kind: "garbage" | "holdout") =>
+    recipe.bounds.garbage
+      .filter((s) => s.kind === kind && s.points.length >= 3)
+      .map((s) => ({ ...s, points: outlineAt(s, request.frame ?? 1) }));
   const keyOfShapes = (list: readonly DrawnShape[]) =>
     keyOf(
       list.map(({ points, smooth, out: side, soft }) => [points, smooth, side, soft]),

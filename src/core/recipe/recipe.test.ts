@@ -30,6 +30,7 @@ const recipe: Recipe = {
         id: "g1",
         name: "one",
         kind: "garbage",
+        keys: [],
         smooth: false,
         out: "outside",
         soft: 6,
@@ -188,4 +189,37 @@ describe("evaluate", () => {
     expect(() => evaluate(recipe, sources, { reduce: 1, outputs: ["figures"], region: { x: 0, y: 0, width: 5, height: 5 } })).toThrow(
       /whole frame/,
     ));
+});
+
+describe("keyed shapes", () => {
+  const half = (x: number) => [
+    { x: 0, y: 0 },
+    { x, y: 0 },
+    { x, y: 1000 },
+    { x: 0, y: 1000 },
+  ];
+  const r = structuredClone(recipe);
+  Object.assign(r.bounds.garbage[0]!, {
+    soft: 0,
+    points: half(20),
+    keys: [
+      { frame: 1, points: half(20) },
+      { frame: 5, points: half(40) },
+    ],
+  });
+  it("throw away another part on every frame", () => {
+    const kept = (frame: number) => {
+      const { garbage } = evaluate(r, sources, { reduce: 1, frame, outputs: ["garbage"] });
+      return garbage!.data.subarray(0, garbage!.width).reduce((s, v) => s + (1 - v), 0);
+    };
+    expect([1, 2, 3, 5, 9].map(kept)).toEqual([20, 25, 30, 40, 40]);
+  });
+  it("are refused with keys out of order or of other corners", () => {
+    const swapped = structuredClone(r);
+    swapped.bounds.garbage[0]!.keys.reverse();
+    expect(() => parseRecipe(swapped)).toThrow(/in order/);
+    const less = structuredClone(r);
+    less.bounds.garbage[0]!.keys[0]!.points.pop();
+    expect(() => parseRecipe(less)).toThrow(/as many points/);
+  });
 });

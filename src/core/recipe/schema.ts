@@ -35,18 +35,31 @@ export const readingSchema = z.strictObject({
   pixelAspect: z.number().min(0.2).max(5).optional(),
 });
 
-export const shapeSchema = z.strictObject({
-  id,
-  name: z.string().min(1).max(80),
-  points: z.array(z.strictObject({ x: px, y: px })).max(500),
-  /** A garbage shape throws a side away; a holdout holds it in. */
-  kind: z.enum(["garbage", "holdout"]).default("garbage"),
-  /** A smooth curve through the points, or straight sides. */
-  smooth: z.boolean().default(false),
-  /** The side that is thrown away or held in. */
-  out: z.enum(["outside", "inside"]),
-  soft: z.number().min(0).max(400),
-});
+const outline = z.array(z.strictObject({ x: px, y: px })).max(500);
+
+export const shapeSchema = z
+  .strictObject({
+    id,
+    name: z.string().min(1).max(80),
+    points: outline,
+    /** The outline on certain frames, in their order; it moves evenly between them. */
+    keys: z
+      .array(z.strictObject({ frame: z.int().min(1), points: outline }))
+      .max(500)
+      .default([]),
+    /** A garbage shape throws a side away; a holdout holds it in. */
+    kind: z.enum(["garbage", "holdout"]).default("garbage"),
+    /** A smooth curve through the points, or straight sides. */
+    smooth: z.boolean().default(false),
+    /** The side that is thrown away or held in. */
+    out: z.enum(["outside", "inside"]),
+    soft: z.number().min(0).max(400),
+  })
+  .refine((s) => s.keys.every((k) => k.points.length === s.points.length), "every key needs as many points as the shape")
+  .refine(
+    (s) => s.keys.every((k, i) => i === 0 || k.frame > (s.keys[i - 1] as { frame: number }).frame),
+    "keys must be in order of frames",
+  );
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 

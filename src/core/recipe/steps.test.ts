@@ -154,6 +154,7 @@ describe("edge colour", () => {
             id: "g",
             name: "Across",
             kind: "garbage",
+            keys: [],
             smooth: false,
             out: "outside",
             soft: 40,

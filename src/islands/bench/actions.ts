@@ -1,5 +1,6 @@
 import { toast } from "sonner";
 import type { Region } from "../../core/image/plane";
+import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
 import type { Proposal } from "../../core/recipe/auto";
 import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
@@ -98,6 +99,7 @@ export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
     id: `${kind}-${n}`,
     name: `${kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
     points: [...points],
+    keys: [],
     kind,
     smooth: kind === "holdout",
     out: kind === "garbage" ? "outside" : "inside",
@@ -128,6 +130,29 @@ export function changeShape(id: string, change: Partial<Shape>, settled: boolean
   if (settled) settle("Bounds", what, apply);
   else move(apply);
 }
+
+/** Keys the shape's outline on the shown frame: from then on it moves. */
+export function keyShape(shape: Shape): void {
+  const { frame } = state().view;
+  const points = [...outlineAt(shape, frame)];
+  changeShape(shape.id, { keys: keysWith(shape, frame, points) }, true, `${shape.name}: keyed on frame ${frame}`);
+}
+
+/** Takes the key of the shown frame out; the last one leaves its outline behind. */
+export function unkeyShape(shape: Shape): void {
+  const { frame } = state().view;
+  const keys = shape.keys.filter((k) => k.frame !== frame);
+  const points = keys.length ? shape.points : [...outlineAt(shape, frame)];
+  changeShape(shape.id, { keys, points }, true, `${shape.name}: key of frame ${frame} removed`);
+}
+
+/** What changing the outline on the shown frame means: a key there for a keyed shape, the outline itself otherwise. */
+export function outlineChange(shape: Shape, points: readonly Point[]): Partial<Shape> {
+  return shape.keys.length ? { keys: keysWith(shape, state().view.frame, points) } : { points: [...points] };
+}
+
+const keysWith = (shape: Shape, frame: number, points: readonly Point[]): Shape["keys"] =>
+  withKey(shape.keys, { frame, points }).map((k) => ({ frame: k.frame, points: [...k.points] }));
 
 export function removeShape(id: string): void {
   const shape = state().recipe.bounds.garbage.find((s) => s.id === id);

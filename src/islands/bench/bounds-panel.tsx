@@ -1,11 +1,12 @@
 import { Trash2 } from "lucide-react";
+import type { Shape } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { whole } from "../ui/format";
 import { withPart } from "../ui/path";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { changeShape, removeShape, withPass } from "./actions";
+import { changeShape, goToFrame, keyShape, removeShape, unkeyShape, withPass } from "./actions";
 import { Facts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
@@ -22,6 +23,7 @@ export function BoundsPanel() {
   const tool = useBench((s) => s.tool);
   const selected = useBench((s) => s.selectedShape);
   const clearance = useBench((s) => s.figures?.clearance ?? null);
+  const { frames } = useBench((s) => s.shot.plate.info);
   return (
     <>
       <div className="flex gap-2">
@@ -95,6 +97,7 @@ export function BoundsPanel() {
               changeShape(shape.id, { soft }, true, `${shape.name}: soft edge ${shape.soft.toFixed(1)} → ${soft.toFixed(1)} px`)
             }
           />
+          {frames > 1 && <Keys shape={shape} />}
         </section>
       ))}
       {shapes.length > 0 && (
@@ -105,6 +108,29 @@ export function BoundsPanel() {
       )}
       <AutomaticBounds />
     </>
+  );
+}
+
+/** On which frames the shape's outline is keyed. */
+function Keys({ shape }: { shape: Shape }) {
+  const frame = useBench((s) => s.view.frame);
+  const here = shape.keys.some((k) => k.frame === frame);
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 py-1">
+      <span className="grow text-soft">{shape.keys.length ? "Keys" : "Stands still"}</span>
+      {shape.keys.map((k) => (
+        <button
+          type="button"
+          key={k.frame}
+          aria-label={`Go to the key on frame ${k.frame}`}
+          className={`figure rounded px-1.5 py-0.5 text-[12px] hover:bg-lifted ${k.frame === frame ? "bg-lifted text-white" : "bg-page"}`}
+          onClick={() => goToFrame(k.frame)}
+        >
+          {k.frame}
+        </button>
+      ))}
+      <Button onClick={() => (here ? unkeyShape(shape) : keyShape(shape))}>{here ? "Remove key" : "Key this frame"}</Button>
+    </div>
   );
 }
 

@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
 import { Circle, Group, Layer, Line, Stage } from "react-konva";
+import { outlineAt } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
-import { addShape, changeShape, clearTool, drawRegion } from "./actions";
+import { addShape, changeShape, clearTool, drawRegion, outlineChange } from "./actions";
 import { drawsShape, shownRecipe, useBench } from "./store";
 import type { Mapping, Size } from "./viewer";
 
@@ -116,24 +117,35 @@ interface EditProps {
 
 /** A shape whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
 function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
-  const put = (points: readonly Point[], settled: boolean, what: string) =>
-    changeShape(shape.id, { points: [...points] }, settled, `${shape.name}: ${what}`);
-  const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
-  const moved = (i: number, p: Point) => shape.points.map((q, k) => (k === i ? p : q));
+  const frame = useBench((s) => s.view.frame);
+  const points = outlineAt(shape, frame);
+  const outline = shape.smooth ? smoothOutline(points) : points;
+  const put = (next: readonly Point[], settled: boolean, what: string) =>
+    changeShape(shape.id, outlineChange(shape, next), settled, `${shape.name}: ${what}`);
+  const moved = (i: number, p: Point) => points.map((q, k) => (k === i ? p : q));
+  /** A corner more or less is one on every key. */
+  const everywhere = (change: (list: readonly Point[]) => Point[], what: string) =>
+    changeShape(
+      shape.id,
+      { points: change(shape.points), keys: shape.keys.map((k) => ({ frame: k.frame, points: change(k.points) })) },
+      true,
+      `${shape.name}: ${what}`,
+    );
   const insert = (at: Point) => {
-    let best = 0;
-    let bestDistance = Number.POSITIVE_INFINITY;
-    shape.points.forEach((a, i) => {
-      const b = shape.points[(i + 1) % shape.points.length] as Point;
+    let best = { side: 0, along: 0.5, distance: Number.POSITIVE_INFINITY };
+    points.forEach((a, side) => {
+      const b = points[(side + 1) % points.length] as Point;
       const length2 = (b.x - a.x) ** 2 + (b.y - a.y) ** 2 || 1;
-      const t = Math.min(1, Math.max(0, ((at.x - a.x) * (b.x - a.x) + (at.y - a.y) * (b.y - a.y)) / length2));
-      const d = Math.hypot(a.x + t * (b.x - a.x) - at.x, a.y + t * (b.y - a.y) - at.y);
-      if (d < bestDistance) {
-        bestDistance = d;
-        best = i;
-      }
+      const along = Math.min(1, Math.max(0, ((at.x - a.x) * (b.x - a.x) + (at.y - a.y) * (b.y - a.y)) / length2));
+      const distance = Math.hypot(a.x + along * (b.x - a.x) - at.x, a.y + along * (b.y - a.y) - at.y);
+      if (distance < best.distance) best = { side, along, distance };
     });
-    put([...shape.points.slice(0, best + 1), at, ...shape.points.slice(best + 1)], true, "corner added");
+    everywhere((list) => {
+      const a = list[best.side] as Point;
+      const b = list[(best.side + 1) % list.length] as Point;
+      const corner = { x: a.x + best.along * (b.x - a.x), y: a.y + best.along * (b.y - a.y) };
+      return [...list.slice(0, best.side + 1), corner, ...list.slice(best.side + 1)];
+    }, "corner added");
   };
   return (
     <Group listening={!idle}>
@@ -152,7 +164,7 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
         onDblClick={(e) => insert(toFrame(e.evt.offsetX, e.evt.offsetY))}
       />
       {chosen &&
-        shape.points.map((p, i) => (
+        points.map((p, i) => (
           <Circle
             key={i}
             x={p.x * map.zoomX + map.left}
@@ -165,14 +177,7 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
             onPointerDown={(e) => e.evt.stopPropagation()}
             onDragMove={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), false, "corner moved")}
             onDragEnd={(e) => put(moved(i, toFrame(e.target.x(), e.target.y())), true, "corner moved")}
-            onDblClick={() =>
-              shape.points.length > 3 &&
-              put(
-                shape.points.filter((_, k) => k !== i),
-                true,
-                "corner removed",
-              )
-            }
+            onDblClick={() => points.length > 3 && everywhere((list) => list.filter((_, k) => k !== i), "corner removed")}
           />
         ))}
     </Group>

@@ -11,6 +11,7 @@ export function Strip() {
   const frame = useBench((s) => s.view.frame);
   const proof = useBench((s) => s.proof);
   const recipe = useBench((s) => s.recipe);
+  const keyed = useBench((s) => s.recipe.bounds.garbage.find((g) => g.id === s.selectedShape)?.keys);
   const track = useRef<HTMLDivElement>(null);
   const scrubbing = useRef(false);
   const current = proof && proof.recipe === recipe && proof.frames.length > 0 ? proof.frames : null;
@@ -109,6 +110,14 @@ export function Strip() {
               </span>
             ))}
         </div>
+        {keyed?.map((k) => (
+          <span
+            key={k.frame}
+            title={`Key on frame ${k.frame}`}
+            className="absolute bottom-4 h-3 w-[3px] -translate-x-1/2 rounded-full bg-white"
+            style={{ left: `${at(k.frame)}%` }}
+          />
+        ))}
         <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-amber" style={{ left: `${at(frame)}%` }} />
       </div>
     </section>

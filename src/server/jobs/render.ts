@@ -52,7 +52,7 @@ export class Renderer {
       ...(await this.cleanSource()),
       ...(looksAtBackground(this.recipe, outputs) ? await this.behind(frame) : {}),
     };
-    return evaluate(this.recipe, sources, { reduce: 1, outputs }, this.cache);
+    return evaluate(this.recipe, sources, { reduce: 1, outputs, frame }, this.cache);
   }
 
   private async cleanSource(): Promise<{ clean?: Source }> {
