@@ -34,7 +34,9 @@ if (!listJobs().some((j) => j.name === JOB)) {
     ...proposed,
     bounds: {
       ...proposed.bounds,
-      garbage: [{ id: "garbage-1", name: "Wide", points: garbage, kind: "garbage", keys: [], smooth: false, out: "outside", soft: 24 }],
+      garbage: [
+        { id: "garbage-1", name: "Wide", points: garbage, kind: "garbage", keys: [], smooth: false, lean: 0, out: "outside", soft: 24 },
+      ],
     },
     scene: { ...proposed.scene, background: meadow.id },
   };

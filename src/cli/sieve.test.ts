@@ -102,6 +102,20 @@ describe("sieve", () => {
     expect(forgotten.code).toBe(1);
     expect(forgotten.err).toMatch(/--clean/);
   });
+  it("makes a clean plate from a whole shot, and pulls against it", async () => {
+    for (let n = 1; n <= 3; n++) await plate(`walk.${String(n).padStart(4, "0")}.png`, 60 * (n - 2));
+    const made = sieve("clean", at("walk.%04d.png"), "--out", at("merged.exr"), "--json");
+    expect(made.code).toBe(0);
+    expect(JSON.parse(made.out).seen).toBeGreaterThan(0.9);
+    expect(sieve("pull", at("walk.0002.png"), "--clean", at("merged.exr"), "--out", at("merged"), "--emit", "cleanplate").code).toBe(0);
+    const { data } = decodePng(readFileSync(at("merged/cleanplate.0001.png")));
+    [50, 170, 60].forEach((v, c) => {
+      expect(Math.abs(data[3 * (45 * 160 + 80) + c]! / 257 - v)).toBeLessThan(1.5);
+    });
+    const still = sieve("clean", at("walk.0001.png"), "--out", at("no.exr"));
+    expect([still.code, still.err]).toEqual([1, expect.stringMatching(/one frame only/)]);
+    expect(sieve("clean", at("walk.%04d.png"), "--out", at("no.png")).code).toBe(2);
+  });
   it("pulls without a recipe, as EXR too", () => {
     expect(sieve("pull", at("plate.0001.png"), "--out", at("exr"), "--emit", "foreground,matte", "--format", "exr").code).toBe(0);
     expect(readFileSync(at("exr/foreground.0001.exr")).readUInt32LE(0)).toBe(20000630);

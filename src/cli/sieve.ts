@@ -12,6 +12,7 @@ import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
 import { asComplaint, Complaint } from "../server/files/complaint";
 import { writeAside } from "../server/files/write-aside";
+import { writeCleanPlate } from "../server/jobs/clean-plate-file";
 import { outputName } from "../server/jobs/delivery-files";
 import { type Footage, Renderer } from "../server/jobs/render";
 import { encodeMatte, encodePicture, FORMATS, type StillOutput } from "../server/media/encode";
@@ -218,6 +219,22 @@ program
       print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
     },
   );
+
+program
+  .command("clean <plate>")
+  .description("make a clean plate from a whole shot with a locked-off camera")
+  .requiredOption("--out <file>", "EXR file that is written")
+  .option("--recipe <file>", "recipe that tells the screen; without it, what auto proposes")
+  .option("--json", "print one JSON object")
+  .action(async (plate: string, o: { out: string; recipe?: string; json?: boolean }) => {
+    if (!/\.exr$/i.test(o.out)) throw new UsageError("The clean plate is written as EXR; name a file that ends in .exr.");
+    const footage = await openFootage(plate);
+    const recipe = o.recipe ? readRecipe(o.recipe) : (await propose(footage, 1)).recipe;
+    const seen = await writeCleanPlate({ plate: footage, recipe, target: path.resolve(o.out) });
+    print(o.json, { file: o.out, seen }, () => [
+      `Written to ${o.out}; the screen itself was seen in ${(100 * seen).toFixed(1)} % of the frame.`,
+    ]);
+  });
 
 program
   .command("score <matte> <truth>")

@@ -13,6 +13,7 @@ import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
   type Evaluation,
   evaluate,
+  framesNearby,
   looksAtBackground,
   type OutputName,
   type PlateSource,
@@ -25,8 +26,10 @@ import type { Recipe } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
 import { straightOverOpaque } from "../core/scene/over";
 import { measureLight } from "../core/screen/light";
+import { screenPrimary } from "../core/screen/primary";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
+import { measureSpillReach, type SpillProposal } from "../core/spill/measure";
 import { displayMap, displayMatte, displayNoise, displayPicture, displayStops } from "./display";
 import { type Ground, makeGround } from "./grounds";
 
@@ -162,6 +165,7 @@ class KeyWorker {
     return found;
   }
 
+  /** Everything that a recipe looks at for one frame of the plate. */
   private async sources(
     recipe: Recipe,
     plate: Footage,
@@ -169,11 +173,13 @@ class KeyWorker {
     background: Footage | null,
     frame: number,
   ): Promise<Sources> {
-    const front = this.source(plate, frame, plateReading(plate.reading, recipe));
+    const reading = plateReading(plate.reading, recipe);
+    const front = this.source(plate, frame, reading);
+    const around = framesNearby(recipe, frame, plate.frames).map(async (n) => ({ frame: n, source: await this.source(plate, n, reading) }));
     const empty = clean && this.source(clean, 1, clean.reading);
     const back = background && this.source(background, Math.min(frame, background.frames), background.reading);
-    const [p, c, b] = await Promise.all([front, empty, back]);
-    return { plate: p, ...(c ? { clean: c } : {}), ...(b ? { background: b } : {}) };
+    const [p, c, b, nearby] = await Promise.all([front, empty, back, Promise.all(around)]);
+    return { plate: p, nearby, ...(c ? { clean: c } : {}), ...(b ? { background: b } : {}) };
   }
 
   /** Draws one view of one frame. */
@@ -273,12 +279,13 @@ class KeyWorker {
     return edgeFlicker(await matteOf(frame - 1), await matteOf(frame));
   }
 
-  /** Robust average of the sample boxes, each on its own frame. */
-  async sample(recipe: Recipe, plate: Footage, boxes: Recipe["screen"]["boxes"]): Promise<ScreenSample> {
+  /** Robust average of the sample boxes and strokes, each on its own frame. */
+  async sample(recipe: Recipe, plate: Footage, { boxes, strokes }: Pick<Recipe["screen"], "boxes" | "strokes">): Promise<ScreenSample> {
     const reading = plateReading(plate.reading, recipe);
+    const picture = async (frame: number) => (await this.source(plate, Math.min(frame, plate.frames), reading)).picture;
     const found: ScreenSample[] = [];
-    for (const box of boxes)
-      found.push(sampleScreen((await this.source(plate, Math.min(box.frame, plate.frames), reading)).picture, [box]));
+    for (const box of boxes) found.push(sampleScreen(await picture(box.frame), [box]));
+    for (const stroke of strokes) found.push(sampleScreen(await picture(stroke.frame), [], [stroke]));
     const first = found[0] as ScreenSample;
     if (found.length === 1) return first;
     const total = found.reduce((n, s) => n + s.pixels - s.rejected, 0);
@@ -298,6 +305,29 @@ class KeyWorker {
   /** The range of colour in a box of one frame. */
   async range(recipe: Recipe, plate: Footage, frame: number, box: Region, take: boolean): Promise<ColourRange> {
     return rangeOf((await this.source(plate, frame, plateReading(plate.reading, recipe))).picture, box, take);
+  }
+
+  /** Amount and reach of spill as the picture asks for them, from the pass's own matte. */
+  async spillReach(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, pass: string): Promise<SpillProposal | null> {
+    const { colour } = recipe.screen;
+    const chosen = recipe.passes.find((p) => p.id === pass);
+    if (!colour || !chosen) return null;
+    const sources = await this.sources(recipe, plate, clean, null, frame);
+    const reduce = Math.max(1, Math.round(sources.plate.picture.width / 640));
+    const e = evaluate(recipe, sources, { reduce, frame, outputs: ["plate", "matte"] }, this.cache) as Required<Evaluation>;
+    return measureSpillReach(e.plate, e.matte, screenPrimary(colour), chosen.spill.limit);
+  }
+
+  /** Mean colour of the treated subject in 5 × 5 px around a place; null outside the frame. */
+  async colourAt(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, x: number, y: number): Promise<Rgb | null> {
+    const sources = await this.sources(recipe, plate, clean, null, frame);
+    const { width, height } = sources.plate.picture;
+    const region = clipRegion({ x: Math.floor(x) - 2, y: Math.floor(y) - 2, width: 5, height: 5 }, width, height);
+    if (region.width === 0 || region.height === 0) return null;
+    const e = evaluate({ ...recipe, paint: [] }, sources, { reduce: 1, frame, region, outputs: ["foreground"] }, this.cache);
+    const f = e.foreground as Picture;
+    const mean = (c: Float32Array) => c.reduce((a, b) => a + b, 0) / c.length;
+    return { r: mean(f.r), g: mean(f.g), b: mean(f.b) };
   }
 
   async propose(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number): Promise<Proposal> {

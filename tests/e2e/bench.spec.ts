@@ -70,7 +70,7 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
 
   // Draw a garbage polygon around the middle: what lies outside turns black in the matte.
   await rung(page, "Bounds").click();
-  await page.getByRole("button", { name: "Draw a garbage matte" }).click();
+  await page.getByRole("button", { name: "Draw garbage" }).click();
   for (const [x, y] of [
     [0.1, 0.02],
     [0.9, 0.02],

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePlane, type Plane } from "../image/plane";
 import { applyBounds, automaticBounds } from "./auto-bounds";
-import { adjustEdge } from "./edge";
+import { adjustEdge, softenWideGreys } from "./edge";
 
 const settings = { outLevel: 0.06, grow: 6, inLevel: 0.85, shrink: 6, soft: 2, specks: 12 };
 const W = 200;
@@ -81,5 +81,36 @@ describe("edge position and softness", () => {
     expect(middle(out)).toBeCloseTo(100, 3);
     expect(out.data[10 * W + 80]).toBe(0);
     expect(out.data[10 * W + 120]).toBeCloseTo(1, 6);
+  });
+});
+
+describe("softening motion blur alone", () => {
+  const [width, height] = [200, 24];
+  /** A ramp of the given width about column 100, with one column of grain on its slope. */
+  const climb = (wide: number) => {
+    const plane = makePlane(width, height);
+    for (let i = 0; i < plane.data.length; i++) {
+      const x = i % width;
+      const m = Math.min(1, Math.max(0, (100 - x) / wide + 0.5));
+      plane.data[i] = m > 0.05 && m < 0.95 ? m + (x % 2 ? 0.04 : -0.04) : m;
+    }
+    return plane;
+  };
+  const roughness = (p: { data: Float32Array }) => {
+    let sum = 0;
+    for (let x = 85; x < 115; x++) sum += Math.abs(p.data[12 * width + x]! - p.data[12 * width + x - 1]!);
+    return sum;
+  };
+  it("smooths greys that climb over many pixels", () => {
+    const blurred = climb(60);
+    expect(roughness(softenWideGreys(blurred, 3, 1))).toBeLessThan(0.4 * roughness(blurred));
+  });
+  it("leaves a crisp edge exactly as it is", () => {
+    const crisp = climb(4);
+    expect(softenWideGreys(crisp, 3, 1).data).toEqual(crisp.data);
+  });
+  it("measures widths at full size: a half-size ramp of 30 px is one of 60", () => {
+    const half = climb(20);
+    expect(roughness(softenWideGreys(half, 2, 0.25))).toBeLessThan(0.7 * roughness(half));
   });
 });

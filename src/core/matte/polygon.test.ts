@@ -112,3 +112,36 @@ describe("shapesMatte", () => {
     for (const x of [4, 8, 11, 16]) expect(small[10 * 20 + x]).toBeCloseTo((full[20 * 40 + 2 * x]! + full[20 * 40 + 2 * x + 1]!) / 2, 1);
   });
 });
+
+describe("which side the soft edge falls on", () => {
+  const box = [
+    { x: 30, y: -10 },
+    { x: 70, y: -10 },
+    { x: 70, y: 60 },
+    { x: 30, y: 60 },
+  ];
+  const row = (lean: number) =>
+    shapesMatte([{ points: box, smooth: false, kind: "holdout", out: "inside", soft: 12, lean }], 100, 50, 1).data.slice(
+      25 * 100,
+      26 * 100,
+    );
+  it("is half and half without a lean", () => {
+    expect((row(0)[29]! + row(0)[30]!) / 2).toBeCloseTo(0.5, 2);
+  });
+  it("lies outside: the shape itself stays whole, and half cover is half a width out", () => {
+    const r = row(1);
+    expect(r[30]).toBeGreaterThan(0.98);
+    expect(r[50]).toBeCloseTo(1, 5);
+    expect((r[23]! + r[24]!) / 2).toBeCloseTo(0.5, 1);
+    expect(r[17]).toBeLessThan(0.01);
+  });
+  it("lies inside: nothing is held beyond the outline", () => {
+    const r = row(-1);
+    expect(r[29]).toBeLessThan(0.02);
+    expect((r[35]! + r[36]!) / 2).toBeCloseTo(0.5, 1);
+  });
+  it("leaves the frame's border solid", () => {
+    const whole = shapesMatte([{ points: box, smooth: false, kind: "holdout", out: "inside", soft: 12, lean: -1 }], 100, 50, 1);
+    expect(whole.data[50]).toBeCloseTo(1, 5);
+  });
+});

@@ -1,3 +1,5 @@
+import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
 import { cropChannel, type Plane } from "../image/plane";
 import { wideBlur } from "../image/wide-blur";
 
@@ -97,6 +99,8 @@ export interface DrawnShape {
   readonly out: "outside" | "inside";
   /** Width of the soft edge, in pixels: the matte goes from 0.5 % to 99.5 % over it. */
   readonly soft: number;
+  /** Which side of the outline the soft edge falls on: −1 all inside, 0 half and half, 1 all outside. */
+  readonly lean?: number;
 }
 
 /** A Gaussian edge rises from 0.5 % to 99.5 % over this many σ. */
@@ -113,7 +117,8 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
     const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
     const points = outline.map((p) => ({ x: p.x * scale, y: p.y * scale }));
     const hard = rasterisePolygon(points, width, height).data;
-    const soft = softOutline(hard, width, height, (shape.soft * scale) / EDGE_SIGMAS);
+    const leaning = leanOutline(hard, width, height, 0.5 * shape.soft * scale * (shape.lean ?? 0));
+    const soft = softOutline(leaning, width, height, (shape.soft * scale) / EDGE_SIGMAS);
     for (let i = 0; i < keep.length; i++) {
       const inside = soft[i] as number;
       keep[i] = (keep[i] as number) * (shape.out === "outside" ? inside : 1 - inside);
@@ -121,6 +126,22 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
   }
   for (let i = 0; i < keep.length; i++) keep[i] = 1 - (keep[i] as number);
   return { width, height, data: keep };
+}
+
+/** The mask with its outline moved outwards by `by` px, or inwards; the frame's border counts as no outline. */
+function leanOutline(hard: Float32Array, width: number, height: number, by: number): Float32Array {
+  if (Math.abs(by) < 0.05) return hard;
+  const side = by > 0 ? 1 : 0;
+  const distance = distanceTo(
+    maskOf(hard, (v) => v >= 0.5 === by > 0),
+    width,
+    height,
+  );
+  // The outline runs half a pixel from the centre of the nearest pixel on its side.
+  return distance.map((d) => {
+    const reached = Math.min(1, Math.max(0, Math.abs(by) + 1 - d));
+    return side ? reached : 1 - reached;
+  });
 }
 
 /** Blurs only near the outline: where every pixel within 3 σ is the same, the blur changes nothing. */

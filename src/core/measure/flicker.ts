@@ -1,6 +1,6 @@
 import { boxMean } from "../image/box";
-import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
+import { stillPlaces } from "../matte/still";
 
 /** Change of the matte's local mean under which an edge counts as not having moved. */
 const STILL = 0.02;
@@ -8,41 +8,11 @@ const RADIUS = 4;
 
 /** Matte under which a place is certain screen, where any change of the plate is grain. */
 const SCREEN = 0.01;
-/** Grain of the screen over which a change of the plate is a movement, in standard deviations. */
-const DEVIATIONS = 4;
-/** Standard deviation over the median of absolute values, for a normal distribution. */
-const MEDIAN_TO_SIGMA = 1.4826;
-
 /** A frame's matte and the plate it was pulled from, of one size. */
 export interface MatteOfPlate {
   readonly matte: Plane;
   readonly plate: Picture;
 }
-
-/**
- * Where the plate itself did not change from one frame to the next beyond its grain, 1 there. Grain is read from the
- * certain screen, as the square root of light, in which photon noise is even over all levels. A swaying mesh keeps the
- * matte's local mean, yet not the plate's.
- */
-export function stillPlaces(before: MatteOfPlate, after: MatteOfPlate): Uint8Array {
-  const { width, height } = before.matte;
-  const n = width * height;
-  const moved = new Float32Array(n);
-  for (const c of ["r", "g", "b"] as const) {
-    const root = (p: Picture) => boxMean(p[c], width, height, 1).map((v) => Math.sqrt(Math.max(0, v)));
-    const [p, q] = [root(before.plate), root(after.plate)];
-    const grain: number[] = [];
-    for (let i = 0; i < n; i += 3)
-      if ((before.matte.data[i] as number) < SCREEN && (after.matte.data[i] as number) < SCREEN)
-        grain.push(Math.abs((p[i] as number) - (q[i] as number)));
-    const sigma = MEDIAN_TO_SIGMA * (Float32Array.from(grain).sort()[grain.length >> 1] ?? 0);
-    const limit = Math.max(0.002, DEVIATIONS * sigma);
-    for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
-  }
-  return maskOf(boxMean(moved, width, height, RADIUS), (v) => v < MOVED);
-}
-/** Share of moved pixels around one that makes it part of the movement; single ones are grain. */
-const MOVED = 0.04;
 
 /**
  * Edge flicker: mean change of the matte between two neighbouring frames along edges that did not move, in 1/1000.
@@ -53,7 +23,7 @@ export function edgeFlicker(before: MatteOfPlate, after: MatteOfPlate): number |
   for (const p of [before.plate, after.matte, after.plate])
     if (p.width !== width || p.height !== height) throw new RangeError(`Sizes differ: ${width}×${height} and ${p.width}×${p.height}.`);
   const [m, k] = [before.matte.data, after.matte.data];
-  const still = stillPlaces(before, after);
+  const still = stillPlaces(before.plate, after.plate, (i) => (m[i] as number) < SCREEN && (k[i] as number) < SCREEN);
   const [edge, edgeAfter] = [edges(before.matte), edges(after.matte)];
   const [p, q] = [boxMean(m, width, height, RADIUS), boxMean(k, width, height, RADIUS)];
   let sum = 0;

@@ -135,6 +135,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     screen: {
       ...base.screen,
       boxes: [{ frame, ...box }],
+      strokes: [],
       colour: sample.colour,
       from: sources.clean ? "supplied" : "synthesised",
       cleanPlate: sources.clean?.id ?? null,
@@ -188,8 +189,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const levels = (recipe.passes[0] as Pass).matte;
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain };
   // The unmix has cleared what is under the grain already; levels go half as far, since each step costs soft edge.
-  levels.black = grain / 2;
-  levels.white = 1 - grain / 2;
+  levels.black = Math.round(500 * grain) / 1000;
+  levels.white = 1 - levels.black;
   levels.bounds = {
     on: true,
     outLevel,

@@ -13,16 +13,20 @@ import { excessOf } from "../key/colour-difference";
 import { outlineAt } from "../matte/keys";
 import { holdIn, holdOut } from "../matte/levels";
 import { type DrawnShape, shapesMatte } from "../matte/polygon";
+import { dropBlinking, steadyMatte } from "../matte/steady";
+import { stillPlaces } from "../matte/still";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
 import { straightOverOpaque } from "../scene/over";
 import { beyondScreen } from "../screen/areas";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
 import { denoise } from "../screen/denoise";
+import { denoiseOverTime } from "../screen/denoise-over-time";
 import { screenMask } from "../screen/find";
 import { flattenRange } from "../screen/flatten";
 import { levelPlate } from "../screen/level";
-import { type Primary, screenPrimary } from "../screen/primary";
+import { otherChannels, type Primary, screenPrimary } from "../screen/primary";
+import { paintColour } from "../spill/paint";
 import { joinColours, joinPasses, joinPulls, type PassFrame, type PassRun, passSteps } from "./pass-steps";
 import type { Recipe } from "./schema";
 import { StepCache } from "./step-cache";
@@ -47,8 +51,16 @@ export const plateSource = (key: string, raw: RawFrame, reading: ColourReading):
   recorded: { raw, reading },
 });
 
+/** A neighbouring frame of the plate. */
+export interface Nearby {
+  readonly frame: number;
+  readonly source: PlateSource;
+}
+
 export interface Sources {
   readonly plate: PlateSource;
+  /** The frames before and after, as far as there are any: see {@link framesNearby}. */
+  readonly nearby?: readonly Nearby[];
   /** A supplied clean plate, of the plate's size. */
   readonly clean?: Source;
   readonly background?: Source;
@@ -124,6 +136,12 @@ export interface Evaluation {
 export const looksAtBackground = (recipe: Recipe, outputs: readonly OutputName[]): boolean =>
   outputs.includes("composite") || outputs.includes("background") || recipe.passes.some((p) => p.on && p.spill.replace === "background");
 
+/** Numbers of the neighbouring frames that a recipe looks at besides the one asked for. */
+export function framesNearby(recipe: Recipe, frame: number, frames: number): number[] {
+  const looks = recipe.prepare.overTime > 0 || recipe.time.steady > 0 || recipe.time.blinking > 0;
+  return looks ? [frame - 1, frame + 1].filter((n) => n >= 1 && n <= frames) : [];
+}
+
 /** The recipe needs a screen colour before anything can be pulled. */
 export class NoScreenError extends Error {
   constructor() {
@@ -140,6 +158,36 @@ export class NoScreenError extends Error {
  */
 export function evaluate(recipe: Recipe, sources: Sources, request: Request, cache: StepCache = new StepCache()): Evaluation {
   cache.trim();
+  const wantsMatte = request.outputs.some((o) => o === "matte" || o === "foreground" || o === "composite" || o === "figures");
+  const looks = wantsMatte && recipe.screen.colour && (recipe.time.steady > 0 || recipe.time.blinking > 0);
+  const nearby = looks ? mattesNearby(recipe, sources, request, cache) : [];
+  return runSteps(recipe, sources, request, cache, nearby);
+}
+
+interface NearbyMatte {
+  readonly key: string;
+  readonly matte: Plane;
+}
+
+/** The neighbouring frames' own mattes, copied, so that the memory of their steps may go before this frame's are made. */
+function mattesNearby(recipe: Recipe, sources: Sources, { reduce }: Request, cache: StepCache): NearbyMatte[] {
+  const alone: Recipe = { ...recipe, time: { steady: 0, blinking: 0 }, paint: [] };
+  const made = (sources.nearby ?? []).map(({ frame, source }) => {
+    const { nearby: _, ...rest } = sources;
+    const behind = looksAtBackground(alone, ["matte"]) ? (sources.background?.key ?? null) : null;
+    const key = keyOf(source.key, sources.clean?.key ?? null, behind, { ...alone, scene: null }, frame, reduce);
+    const matte = cache.step("nearbyMatte", key, () => {
+      const plane = runSteps(alone, { ...rest, plate: source }, { reduce, outputs: ["matte"], frame }, cache, []).matte as Plane;
+      // Not the pool's memory: it must outlive what the trim below lets go.
+      return { value: { ...plane, data: plane.data.slice() }, owned: [] };
+    });
+    return { key, matte };
+  });
+  cache.trim();
+  return made;
+}
+
+function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: StepCache, mattes: readonly NearbyMatte[]): Evaluation {
   const allocate: Allocate = (n) => cache.pool.take(n);
   const full = sources.plate.picture;
   const factor = request.reduce;
@@ -152,11 +200,13 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   const cutPicture = (p: Picture): Picture => (part ? cropPicture(p, part) : p);
   const cutPlane = (p: Plane): Plane => (part ? { width: part.width, height: part.height, data: cropChannel(p.data, p.width, part) } : p);
 
+  const shrunk = (source: PlateSource) =>
+    cache.step("plate", keyOf(source.key, factor), () => {
+      const picture = shrinkPicture(source.picture, factor);
+      return { value: picture, owned: picture === source.picture ? [] : channels(picture) };
+    });
   const plateKey = keyOf(sources.plate.key, factor);
-  const plate = cache.step("plate", plateKey, () => {
-    const picture = shrinkPicture(full, factor);
-    return { value: picture, owned: picture === full ? [] : channels(picture) };
-  });
+  const plate = shrunk(sources.plate);
   const { width, height } = plate;
   const out: Evaluation = { width: part?.width ?? width, height: part?.height ?? height };
   if (wanted.has("plate")) out.plate = cutPicture(plate);
@@ -180,18 +230,44 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
     if (behind) out.background = cutPicture(behind);
   }
 
-  const { chroma, ...rest } = recipe.prepare;
+  const { chroma, overTime, ...rest } = recipe.prepare;
   const recorded = sources.plate.recorded;
   // At half size and below, chroma is as fine as luma anyway.
   const rebuild = chroma && factor === 1 && recorded !== undefined;
   const { colour: screen, from: cleanFrom } = recipe.screen;
-  const touched = rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
-  const preparedKey = rebuild || touched ? keyOf(plateKey, rebuild, rest, rest.flattenRounds ? screen : null) : plateKey;
+  const others = sources.nearby ?? [];
+  const averaged = overTime > 0 && screen !== null && others.length > 0;
+  const still = (source: PlateSource) =>
+    cache.step("still", keyOf(plateKey, source.key, factor, screen), () => ({
+      value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
+      owned: [],
+    }));
+  const decoded = (source: PlateSource) =>
+    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
+  const touched =
+    averaged || rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
+  const preparedKey =
+    rebuild || touched
+      ? keyOf(
+          plateKey,
+          rebuild,
+          rest,
+          rest.flattenRounds ? screen : null,
+          averaged ? [overTime, screen, others.map((o) => o.source.key)] : null,
+        )
+      : plateKey;
   const prepared = () =>
     preparedKey === plateKey
       ? plate
       : cache.step("prepare", preparedKey, () => {
-          const base = rebuild && recorded ? decodeWithRebuiltChroma(recorded.raw, recorded.reading) : plate;
+          const own = decoded(sources.plate);
+          const base = averaged
+            ? denoiseOverTime(
+                own,
+                others.map(({ source }) => ({ picture: decoded(source), still: still(source) })),
+                overTime,
+              )
+            : own;
           const picture = prepareCopy(base, rest, screen, scale);
           return { value: picture, owned: picture === plate ? [] : channels(picture) };
         });
@@ -220,7 +296,7 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
       .map((s) => ({ ...s, points: outlineAt(s, request.frame ?? 1) }));
   const keyOfShapes = (list: readonly DrawnShape[]) =>
     keyOf(
-      list.map(({ points, smooth, out: side, soft }) => [points, smooth, side, soft]),
+      list.map(({ points, smooth, out: side, soft, lean }) => [points, smooth, side, soft, lean]),
       full.width,
       full.height,
       factor,
@@ -304,13 +380,38 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
         return { value: plane, owned: [plane.data] };
       })
     : joined.plane;
-  const matteKey = keyOf(joined.key, holdouts?.key ?? null, garbage ? boundsKey : null);
-  const matte = garbage
-    ? cache.step("holdout", matteKey, () => {
+  const cutKey = keyOf(joined.key, holdouts?.key ?? null, garbage ? boundsKey : null);
+  const cut = garbage
+    ? cache.step("holdout", cutKey, () => {
         const plane = holdOut(held, garbage, allocate);
         return { value: plane, owned: [plane.data] };
       })
     : held;
+  const { steady, blinking } = recipe.time;
+  const matteKey = mattes.length
+    ? keyOf(
+        cutKey,
+        recipe.time,
+        mattes.map((m) => m.key),
+      )
+    : cutKey;
+  const matte = mattes.length
+    ? cache.step("time", matteKey, () => {
+        const planes = mattes.map((m) => m.matte);
+        const whole = blinking > 0 ? dropBlinking(cut, planes, Math.max(1, blinking * scale * scale), allocate) : cut;
+        const plane =
+          steady > 0
+            ? steadyMatte(
+                whole,
+                planes.map((p, k) => ({ matte: p, still: still((others[k] as Nearby).source) })),
+                steady,
+                allocate,
+              )
+            : whole;
+        if (plane !== whole && whole !== cut) cache.pool.give(whole.data);
+        return { value: plane, owned: [plane.data] };
+      })
+    : cut;
   if (wanted.has("matte")) out.matte = cutPlane(matte);
   if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(looked.spill().picture);
   if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: looked.spill().removed });
@@ -325,7 +426,18 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   }
   if (!wants("foreground", "composite")) return out;
 
-  const coloured = joinColours(frame, runs, joined);
+  const unpainted = joinColours(frame, runs, joined);
+  const number = request.frame ?? 1;
+  const strokes = recipe.paint.filter((p) => number >= p.first && number <= p.last);
+  const coloured = strokes.length ? paintOver(unpainted) : unpainted;
+  function paintOver(under: { key: string; picture: Picture }) {
+    const key = keyOf(under.key, strokes);
+    const picture = cache.step("paint", key, () => {
+      const value = paintColour(under.picture, strokes, number, scale, allocate);
+      return { value, owned: channels(value) };
+    });
+    return { key, picture };
+  }
   if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured.picture), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     const back = background();
@@ -344,8 +456,16 @@ export function evaluate(recipe: Recipe, sources: Sources, request: Request, cac
   return out;
 }
 
+/** Which pixels show screen by their excess of its primary. */
+function screenLike(plate: Picture, screen: Rgb): (i: number) => boolean {
+  const primary = screenPrimary(screen);
+  const [u, v] = otherChannels(primary);
+  const least = 0.5 * excessOf(screen, primary, 0.5);
+  return (i) => (plate[primary][i] as number) - 0.5 * ((plate[u][i] as number) + (plate[v][i] as number)) > least;
+}
+
 /** The copy that the matte is made from: flattened, denoised, blurred, as far as the recipe asks. */
-function prepareCopy(base: Picture, settings: Omit<Recipe["prepare"], "chroma">, screen: Rgb | null, scale: number): Picture {
+function prepareCopy(base: Picture, settings: Omit<Recipe["prepare"], "chroma" | "overTime">, screen: Rgb | null, scale: number): Picture {
   const { blur, denoiseLuma, denoiseChroma, flattenRounds, flattenAmount } = settings;
   let picture = base;
   // Averaging pixels lowers their grain by the same factor.

@@ -7,11 +7,12 @@ import { PULLS } from "../key/pulls";
 import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
 import { combineMattes } from "../matte/combine";
-import { adjustEdge } from "../matte/edge";
+import { adjustEdge, softenWideGreys } from "../matte/edge";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
-import { limitSpill, type SpillSettings } from "../spill/limit";
+import { limitSpill, type SpillSettings, unitLuminance } from "../spill/limit";
+import { refillColour } from "../spill/refill";
 import type { Pass } from "./schema";
 import type { StepCache } from "./step-cache";
 import { keyOf } from "./step-key";
@@ -54,6 +55,9 @@ export interface PassRun {
   readonly colour: () => Picture;
 }
 
+/** How far the surroundings of a drained patch are looked for, as a share of the frame's height. */
+const REFILL_REACH = 1 / 40;
+
 /** One pull with everything done to it: levels, bounds, edge, fringe, spill and colour. */
 export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const { cache, allocate, scale, plate, plateKey, prepared, preparedKey, screen, primary, against, cleanKey } = frame;
@@ -77,7 +81,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
       PULLS[method]({ plate: prepared(), colour: screen, screen: against(), primary, own, scale }, pass.pull, allocate),
     );
 
-  const { bounds: auto, shift, soften, black, white, gamma } = pass.matte;
+  const { bounds: auto, shift, soften, softenBlur, black, white, gamma } = pass.matte;
   const autoKey = keyOf(pullKey, auto);
   const bounds = () =>
     auto.on
@@ -93,11 +97,12 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     const b = bounds();
     return b ? plane("bounded", boundedKey, () => applyBounds(leveled(), b, allocate)) : leveled();
   };
-  const edgedKey = shift !== 0 || soften > 0 ? keyOf(boundedKey, shift, soften) : boundedKey;
+  const wideKey = softenBlur > 0 ? keyOf(boundedKey, softenBlur) : boundedKey;
+  const widened = () =>
+    softenBlur > 0 ? plane("softenBlur", wideKey, () => softenWideGreys(bounded(), softenBlur * scale, scale, allocate)) : bounded();
+  const edgedKey = shift !== 0 || soften > 0 ? keyOf(wideKey, shift, soften) : wideKey;
   const edged = () =>
-    edgedKey === boundedKey
-      ? bounded()
-      : plane("edgeShift", edgedKey, () => adjustEdge(bounded(), shift * scale, soften * scale, allocate));
+    edgedKey === wideKey ? widened() : plane("edgeShift", edgedKey, () => adjustEdge(widened(), shift * scale, soften * scale, allocate));
   const { fringe } = pass.edge;
   const matteKey = fringe.strength > 0 ? keyOf(edgedKey, fringe) : edgedKey;
   const matte = () =>
@@ -107,7 +112,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
         )
       : edged();
 
-  const { protect, ...limits } = pass.spill;
+  const { protect, refill, ...limits } = pass.spill;
   // The light of the background needs one; without it neutral light goes back.
   const light = limits.replace === "background" ? frame.light() : undefined;
   const settings: SpillSettings = { ...limits, primary, screen, ...(light ? { light: light.picture } : {}) };
@@ -115,13 +120,23 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     const surface = protect > 0 ? own()?.nearScreen : undefined;
     return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
   };
-  const spillKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light?.key ?? null);
-  const spill = () =>
-    cache.step("spill", spillKey, () => {
+  const limitKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light?.key ?? null);
+  const limited = () =>
+    cache.step("spill", limitKey, () => {
       const treated = limitSpill(plate, settings, allocate, keep());
       const fresh = channels(treated.picture).filter((c) => c !== plate.r && c !== plate.g && c !== plate.b);
       return { value: treated, owned: [treated.removed, ...fresh] };
     });
+
+  const spillKey = refill > 0 ? keyOf(limitKey, refill) : limitKey;
+  const spill = () =>
+    refill > 0
+      ? cache.step("refill", spillKey, () => {
+          const { picture, removed } = limited();
+          const filled = refillColour(picture, removed, unitLuminance(primary), refill, REFILL_REACH * plate.height, allocate);
+          return { value: { picture: filled, removed }, owned: channels(filled) };
+        })
+      : limited();
 
   // What is screen in a mixed pixel is told by the key itself: neither a garbage matte's soft edge across the subject nor a
   // fringe laid beneath it changes how much screen the pixel holds. What a holdout holds is no mixture.

@@ -32,6 +32,7 @@ const recipe: Recipe = {
         kind: "garbage",
         keys: [],
         smooth: false,
+        lean: 0,
         out: "outside",
         soft: 6,
         points: [

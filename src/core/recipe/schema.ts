@@ -54,12 +54,28 @@ export const shapeSchema = z
     /** The side that is thrown away or held in. */
     out: z.enum(["outside", "inside"]),
     soft: z.number().min(0).max(400),
+    /** Which side of the outline the soft edge falls on: −1 inside, 0 both, 1 outside. */
+    lean: z.number().min(-1).max(1).default(0),
   })
   .refine((s) => s.keys.every((k) => k.points.length === s.points.length), "every key needs as many points as the shape")
   .refine(
     (s) => s.keys.every((k, i) => i === 0 || k.frame > (s.keys[i - 1] as { frame: number }).frame),
     "keys must be in order of frames",
   );
+
+/** A stroke of the paint layer, on frames first…last; no colour erases. Lengths in px of the plate. */
+export const paintSchema = z
+  .strictObject({
+    id,
+    first: z.int().min(1),
+    last: z.int().min(1),
+    points: outline.min(1),
+    radius: z.number().min(0.5).max(1000),
+    soft: fraction,
+    strength: fraction,
+    colour: rgbSchema.nullable(),
+  })
+  .refine((p) => p.last >= p.first, "the last frame must not come before the first");
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 
@@ -169,6 +185,8 @@ export const passSchema = z.strictObject({
       /** Edge position, px of the plate: positive grows, negative shrinks; and softness, σ in px. */
       shift: z.number().min(-20).max(20).default(0),
       soften: z.number().min(0).max(20).default(0),
+      /** Softness of motion blur's wide greys alone, σ in px. */
+      softenBlur: z.number().min(0).max(40).default(0),
     })
     .refine((m) => m.white >= m.black + 0.01, "the white point must lie at least 1 % above the black point"),
   spill: z.strictObject({
@@ -183,6 +201,8 @@ export const passSchema = z.strictObject({
     reachCool: z.number().min(0).max(180).default(180),
     /** How much of a near-screen surface's own colour is kept, 0…1. */
     protect: fraction.default(0),
+    /** How far flat patches that spill treatment left grey take on the colour around them. */
+    refill: fraction.default(0),
   }),
   edge: z.strictObject({
     /** How much of the known screen is taken out of mixed pixels. */
@@ -206,6 +226,11 @@ export const recipeSchema = z.strictObject({
   screen: z.strictObject({
     /** Where the colour was sampled, in pixels of the plate; empty when it was typed. */
     boxes: z.array(boxSchema).max(16),
+    /** Strokes over the screen that count as well. */
+    strokes: z
+      .array(z.strictObject({ frame: z.int().min(1), points: outline.min(1), radius: z.number().min(1).max(1000) }))
+      .max(16)
+      .default([]),
     /** Screen colour in linear light, or null before the first sample. */
     colour: rgbSchema.nullable(),
     /** What the pull reads the screen from at every pixel: the one colour, a plate made from the screen's own pixels, or one supplied. */
@@ -232,6 +257,8 @@ export const recipeSchema = z.strictObject({
       /** Rounds of flattening and saturating the screen's range, and how far each goes. */
       flattenRounds: z.union([z.literal(0), z.literal(1), z.literal(2)]).default(0),
       flattenAmount: fraction.default(0.6),
+      /** How far grain is averaged out with the neighbouring frames where the plate stands still. */
+      overTime: fraction.default(0),
     })
     .prefault({}),
   bounds: z.strictObject({
@@ -245,6 +272,17 @@ export const recipeSchema = z.strictObject({
     .min(1)
     .max(8)
     .refine((list) => new Set(list.map((p) => p.id)).size === list.length, "two passes have the same id"),
+  /** What the neighbouring frames do to the joined matte. */
+  time: z
+    .strictObject({
+      /** How far edges that stand still are steadied. */
+      steady: fraction.default(0),
+      /** Specks and pinholes up to this area that are on one frame only go, px² of the plate. */
+      blinking: z.number().min(0).max(10_000).default(0),
+    })
+    .prefault({}),
+  /** The paint layer: strokes that change colour only. */
+  paint: z.array(paintSchema).max(500).default([]),
   scene: z.strictObject({
     /** Content hash of the background, or null for none. */
     background: z

@@ -9,9 +9,9 @@ import { blockNoise } from "./noise";
 import { otherChannels, type Primary } from "./primary";
 
 /** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
-const WIDTH = 480;
+export const CLEAN_WIDTH = 480;
 /** Rim of the screen area that the subject may have contaminated, in reduced px. */
-const RIM = 2.5;
+export const CLEAN_RIM = 2.5;
 /** How much greyer than the screen's middle a pixel may be: mean of the other channels over the primary. Smoke and glass are greyer. */
 const GREYER = 0.03;
 /** Relative deviation of the screen's excess around a pixel, beyond grain, that gives strands or mesh away. */
@@ -23,7 +23,7 @@ const CHANNELS = ["r", "g", "b"] as const;
  * Screen is smooth once grain is set aside; strands, mesh and the rim of the subject are not, however dark and thin, and
  * what is smooth but greyer (smoke, glass) fails the colour test.
  */
-function certainScreen(plate: Picture, small: Picture, factor: number, primary: Primary): Float32Array {
+export function certainScreen(plate: Picture, small: Picture, factor: number, primary: Primary): Float32Array {
   const { width: w, height: h } = small;
   const { mask, count } = screenMask(small, primary);
   const [u, v] = otherChannels(primary).map((c) => plate[c]) as [Float32Array, Float32Array];
@@ -69,7 +69,7 @@ function certainScreen(plate: Picture, small: Picture, factor: number, primary: 
   const certain = new Float32Array(w * h);
   let known = 0;
   for (let i = 0; i < certain.length; i++)
-    if ((toRim[i] as number) > RIM) {
+    if ((toRim[i] as number) > CLEAN_RIM) {
       certain[i] = 1;
       known++;
     }
@@ -87,22 +87,35 @@ function certainScreen(plate: Picture, small: Picture, factor: number, primary: 
  */
 export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate: Allocate = fresh): Picture {
   const { width, height } = plate;
-  const factor = Math.max(1, Math.round(width / WIDTH));
+  const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
   const weight = certainScreen(plate, small, factor, primary);
   if (weight.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
   const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height));
   fillIn(channels, weight, small.width, small.height);
+  return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
+}
+
+/** Three channels of the reduced copy brought to full size. */
+export function enlargeFilled(
+  small: readonly Float32Array[],
+  w: number,
+  h: number,
+  factor: number,
+  width: number,
+  height: number,
+  allocate: Allocate = fresh,
+): Picture {
   const out = { width, height, r: allocate(width * height), g: allocate(width * height), b: allocate(width * height) };
-  channels.forEach((c, k) => {
-    enlargeChannel(c, small.width, small.height, factor, width, height, out[CHANNELS[k] as "r"]);
+  small.forEach((c, k) => {
+    enlargeChannel(c, w, h, factor, width, height, out[CHANNELS[k] as "r"]);
   });
   return out;
 }
 
 /** Mean of the known pixels in 5 × 5 around each known one. */
-function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number): Float32Array {
+export function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number): Float32Array {
   const sum = boxMean(
     source.map((v, i) => v * (weight[i] as number)),
     width,
@@ -123,7 +136,7 @@ export function suppliedCleanPlate(supplied: Picture, plate: Picture, primary: P
     throw new RangeError(
       `The clean plate is ${supplied.width}×${supplied.height}, the plate ${plate.width}×${plate.height}; supply one of the same size.`,
     );
-  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const factor = Math.max(1, Math.round(plate.width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
   const certain = certainScreen(plate, small, factor, primary);
   // Markers and creases are not certain screen, yet they tell best where it lies: their surroundings count too.

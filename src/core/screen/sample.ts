@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { clipRegion, type Picture, type Region } from "../image/plane";
+import { type BrushStroke, underStroke } from "../image/stroke";
 
 /** What a robust average over one or several boxes of screen found. Linear light. */
 export interface ScreenSample {
@@ -21,17 +22,18 @@ const median = (values: Float32Array): number => {
 const MAD_TO_SIGMA = 1.4826;
 
 /**
- * Robust box average: the mean of the pixels that lie within 3 σ of the median in every channel, σ taken from the
+ * Robust average over boxes and strokes: the mean of the pixels that lie within 3 σ of the median in every channel, σ taken from the
  * median absolute deviation. A marker, a wrinkle's shadow or a strand crossing the box does not move it.
- * @throws RangeError when no box meets the picture
+ * @throws RangeError when neither meets the picture
  */
-export function sampleScreen(picture: Picture, boxes: readonly Region[]): ScreenSample {
+export function sampleScreen(picture: Picture, boxes: readonly Region[], strokes: readonly BrushStroke[] = []): ScreenSample {
   const index: number[] = [];
+  for (const stroke of strokes) underStroke(stroke, picture.width, picture.height, (i) => index.push(i));
   for (const box of boxes) {
     const r = clipRegion(box, picture.width, picture.height);
     for (let y = r.y; y < r.y + r.height; y++) for (let x = r.x; x < r.x + r.width; x++) index.push(y * picture.width + x);
   }
-  if (index.length === 0) throw new RangeError("The sample box lies outside the picture; draw it on the screen.");
+  if (index.length === 0) throw new RangeError("The sample lies outside the picture; draw it on the screen.");
   // Half a million pixels pin the median well enough; beyond that every nth is taken.
   const stride = Math.ceil(index.length / 500_000);
   const taken = stride > 1 ? index.filter((_, i) => i % stride === 0) : index;

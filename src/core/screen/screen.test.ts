@@ -59,6 +59,25 @@ describe("sampleScreen", () => {
       { x: 310, y: 0, width: 10, height: 10 },
     ]);
     expect(both.pixels).toBe(200);
+    // Along a bent stroke: only pixels under the brush count, each once.
+    const bent = sampleScreen(
+      p,
+      [],
+      [
+        {
+          points: [
+            { x: 4, y: 4 },
+            { x: 24, y: 4 },
+            { x: 24, y: 14 },
+          ],
+          radius: 2,
+        },
+      ],
+    );
+    expect(bent.pixels).toBeGreaterThan(0.95 * (4 * 30 + Math.PI * 4));
+    expect(bent.pixels).toBeLessThan(1.05 * (4 * 30 + Math.PI * 4));
+    expect(bent.colour.g).toBeCloseTo(sampleScreen(p, [{ x: 2, y: 2, width: 24, height: 14 }]).colour.g, 2);
+    expect(() => sampleScreen(p, [], [{ points: [{ x: -50, y: 4 }], radius: 2 }])).toThrow(/outside the picture/);
     expect(() => sampleScreen(p, [{ x: 900, y: 0, width: 10, height: 10 }])).toThrow(/outside the picture/);
   });
 });

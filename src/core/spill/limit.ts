@@ -42,7 +42,7 @@ export const neutralLimit = (u: number, v: number, limit: SpillLimit, mix = 0.5)
  * Degrees of hue between a colour and the screen primary, 0…60 and beyond; positive towards the first other channel in
  * RGB order (for green and blue screens the warm side), in the hexcone model, for a colour whose primary is in excess.
  */
-function hueOffset(p: number, u: number, v: number): number {
+export function hueOffset(p: number, u: number, v: number): number {
   const top = Math.max(p, u, v);
   const span = top - Math.min(p, u, v);
   if (span <= 0) return 0;
@@ -67,6 +67,8 @@ const LUMINANCE: Record<Primary, number> = {
   g: luminance({ r: 0, g: 1, b: 0 }),
   b: luminance({ r: 0, g: 0, b: 1 }),
 };
+/** Luminance of one unit of a primary, linear light. */
+export const unitLuminance = (primary: Primary): number => LUMINANCE[primary];
 /** How much of the screen's own hue a muted one keeps. */
 const MUTED = 0.35;
 /** Most that light put back may multiply a surface by, so that near black nothing flares up. */

@@ -1,4 +1,5 @@
 import { toast } from "sonner";
+import type { Media } from "../../core/documents/media-info";
 import type { Region } from "../../core/image/plane";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
@@ -6,6 +7,7 @@ import type { Proposal } from "../../core/recipe/auto";
 import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
+import { call } from "../api";
 import { measureWorker } from "./engine";
 import {
   cleanFootage,
@@ -16,6 +18,7 @@ import {
   move,
   plateFootage,
   redo,
+  refreshMedia,
   STEPS,
   type Step,
   settle,
@@ -45,13 +48,41 @@ export async function addSample(box: Region, more = false): Promise<void> {
     width: Math.max(1, Math.round(box.width)),
     height: Math.max(1, Math.round(box.height)),
   };
-  const boxes = more ? [...recipe.screen.boxes, rounded] : [rounded];
+  const { boxes, strokes } = recipe.screen;
+  await sampleFrom(more ? { boxes: [...boxes, rounded], strokes } : { boxes: [rounded], strokes: [] });
+}
+
+/** Width of a sampling stroke on the screen, px of the window. */
+export const STROKE_WIDTH = 16;
+
+/** Samples the screen along a stroke on the shown frame, besides what was sampled before. */
+export async function addStroke(points: readonly Point[], radius: number): Promise<void> {
+  const { recipe, view } = state();
+  const { boxes, strokes } = recipe.screen;
+  const stroke = { frame: view.frame, points: thinned(points, radius / 2), radius: Math.max(1, radius) };
+  await sampleFrom({ boxes, strokes: [...strokes, stroke].slice(-16) });
+}
+
+/** Every point that lies at least this far from the one kept before it, and the last; at most 500. */
+function thinned(points: readonly Point[], apart: number): Point[] {
+  const kept: Point[] = [];
+  for (const p of points) {
+    const last = kept[kept.length - 1];
+    if (!last || Math.hypot(p.x - last.x, p.y - last.y) >= apart) kept.push({ x: p.x, y: p.y });
+  }
+  const every = Math.ceil(kept.length / 499);
+  const end = points[points.length - 1] as Point;
+  return [...kept.filter((_, i) => i % every === 0), { x: end.x, y: end.y }];
+}
+
+async function sampleFrom(places: Pick<Recipe["screen"], "boxes" | "strokes">): Promise<void> {
+  const { recipe, view } = state();
   try {
-    const sample = await measureWorker().sample(recipe, plateFootage(), boxes);
+    const sample = await measureWorker().sample(recipe, plateFootage(), places);
     const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
     settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
       ...r,
-      screen: { ...r.screen, boxes, colour: sample.colour },
+      screen: { ...r.screen, ...places, colour: sample.colour },
     }));
     if (view.view === "plate" && !recipe.screen.colour) look({ view: "matte" });
   } catch (error) {
@@ -89,6 +120,17 @@ export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolve
   }
 }
 
+/** Makes a clean plate from the whole shot, and pulls against it. */
+export async function cleanPlateOverTime(): Promise<void> {
+  const { shot } = state();
+  const { media, seen } = await call<{ media: Media; seen: number }>(`/api/shots/${shot.id}/clean-plate`, "POST");
+  await refreshMedia();
+  settle("Screen", `Clean plate made from the whole shot: the screen was seen in ${(100 * seen).toFixed(1)} % of the frame`, (r) => ({
+    ...r,
+    screen: { ...r.screen, from: "supplied", cleanPlate: media.id },
+  }));
+}
+
 // --- Bounds -------------------------------------------------------------------------------------------------------
 
 export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
@@ -104,6 +146,7 @@ export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
     smooth: kind === "holdout",
     out: kind === "garbage" ? "outside" : "inside",
     soft: 6,
+    lean: 0,
   };
   settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({
     ...r,
@@ -163,6 +206,60 @@ export function removeShape(id: string): void {
   }));
   useBench.setState({ selectedShape: null });
 }
+
+// --- Spill --------------------------------------------------------------------------------------------------------
+
+/** Sets amount and reach of the pass to what the picture asks for. */
+export async function measureSpill(): Promise<void> {
+  const { recipe, view } = state();
+  try {
+    const found = await measureWorker().spillReach(recipe, plateFootage(), cleanFootage(recipe), view.frame, currentPass(state()).id);
+    if (!found) {
+      complain(new Error("The subject has no rim and no inside that could be compared: pull the key first."));
+      return;
+    }
+    const { amount, reachWarm, reachCool } = found;
+    settle(
+      "Spill",
+      `Spill measured: amount ${Math.round(100 * amount)} %, reach ${Math.round(reachWarm)}° warm, ${Math.round(reachCool)}° cool`,
+      (r) => withPass(r, (p) => ({ ...p, spill: { ...p.spill, amount, reachWarm, reachCool } })),
+    );
+  } catch (error) {
+    complain(error);
+  }
+}
+
+/** Takes up the averaged colour around a place of the shown frame. */
+export async function pickBrush(x: number, y: number): Promise<void> {
+  const { recipe, view } = state();
+  try {
+    const colour = await measureWorker().colourAt(recipe, plateFootage(), cleanFootage(recipe), view.frame, x, y);
+    if (colour) useBench.setState({ brush: { ...state().brush, colour }, tool: "paint" });
+  } catch (error) {
+    complain(error);
+  }
+}
+
+/** Lays one stroke on the paint layer, or rubs out along it. */
+export function paint(points: readonly Point[], erase: boolean): void {
+  const { brush, view, recipe, shot } = state();
+  if (!erase && !brush.colour) return;
+  let n = recipe.paint.length + 1;
+  while (recipe.paint.some((p) => p.id === `stroke-${n}`)) n++;
+  const stroke = {
+    id: `stroke-${n}`,
+    first: brush.every ? 1 : view.frame,
+    last: brush.every ? shot.plate.info.frames : view.frame,
+    points: thinned(points, brush.radius / 4),
+    radius: brush.radius,
+    soft: brush.soft,
+    strength: erase ? 1 : brush.strength,
+    colour: erase ? null : brush.colour,
+  };
+  settle("Spill", erase ? "Paint rubbed out" : "Colour painted", (r) => ({ ...r, paint: [...r.paint, stroke].slice(-500) }));
+}
+
+export const clearPaint = (): void => settle("Spill", "Paint layer cleared", (r) => ({ ...r, paint: [] }));
 
 // --- Looking ------------------------------------------------------------------------------------------------------
 

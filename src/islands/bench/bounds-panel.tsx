@@ -97,6 +97,27 @@ export function BoundsPanel() {
               changeShape(shape.id, { soft }, true, `${shape.name}: soft edge ${shape.soft.toFixed(1)} → ${soft.toFixed(1)} px`)
             }
           />
+          {shape.soft > 0 && (
+            <Control
+              label="Softness falls"
+              value={100 * shape.lean}
+              min={-100}
+              max={100}
+              step={1}
+              unit="%"
+              initial={0}
+              hint="−100 % all inside the outline, 0 half and half, 100 % all outside."
+              onMove={(v) => changeShape(shape.id, { lean: v / 100 }, false, "")}
+              onSettle={(v) =>
+                changeShape(
+                  shape.id,
+                  { lean: v / 100 },
+                  true,
+                  `${shape.name}: softness falls ${(100 * shape.lean).toFixed(0)} → ${v.toFixed(0)} %`,
+                )
+              }
+            />
+          )}
           {frames > 1 && <Keys shape={shape} />}
         </section>
       ))}

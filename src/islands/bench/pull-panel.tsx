@@ -257,6 +257,7 @@ const ROUNDS = { 0: "not at all", 1: "one round", 2: "two rounds" } as const;
 /** What is done to the copy that only serves to make the matte. */
 function MattesCopy() {
   const { chroma, flattenRounds } = useBench((s) => s.recipe.prepare);
+  const { frames } = useBench((s) => s.shot.plate.info);
   const layout = useBench((s) => s.shot.plate.info.layout);
   return (
     <Section title="The matte's own copy">
@@ -289,6 +290,15 @@ function MattesCopy() {
         hint="Colour bears more than luma."
         path="prepare.denoiseChroma"
       />
+      {frames > 1 && (
+        <RecipeControl
+          label="Denoise over time"
+          step="Pull"
+          initial={0}
+          hint="Averages the copy with its neighbouring frames where the plate stands still: no edge is softened, and what moves keeps its own pixels."
+          path="prepare.overTime"
+        />
+      )}
       <RecipeControl
         label="Blur for the key"
         step="Pull"

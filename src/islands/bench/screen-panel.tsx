@@ -1,12 +1,14 @@
 import { Plus } from "lucide-react";
+import { useState } from "react";
 import { encodeWith } from "../../core/color/transfer";
 import type { Recipe } from "../../core/recipe/schema";
 import { describeColour } from "../../core/screen/find";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { Button } from "../ui/button";
-import { percent } from "../ui/format";
+import { percent, whole } from "../ui/format";
 import { ImportMedia } from "../ui/import-media";
 import { Select } from "../ui/select";
+import { cleanPlateOverTime } from "./actions";
 import { Facts, Section } from "./facts";
 import { RecipeControl } from "./recipe-control";
 import { complain, look, refreshMedia, settle, useBench } from "./store";
@@ -16,7 +18,7 @@ export function ScreenPanel() {
   const recipe = useBench((s) => s.recipe);
   const tool = useBench((s) => s.tool);
   const evenness = useBench((s) => s.figures?.evenness ?? null);
-  const { colour, boxes } = recipe.screen;
+  const { colour, boxes, strokes } = recipe.screen;
   const encode = encodeWith("srgb");
   const about = colour && describeColour(colour, encodeWith("bt709"));
   const css =
@@ -31,17 +33,30 @@ export function ScreenPanel() {
       >
         {tool === "sample" ? "Drag a box on the picture…" : colour ? "Sample again" : "Sample the screen"}
       </Button>
-      {boxes.length > 0 && boxes.length < 16 && (
-        <Button
-          look={tool === "sample-more" ? "chosen" : "plain"}
-          className="mt-2 w-full"
-          aria-pressed={tool === "sample-more"}
-          title="The colour becomes the robust average over all boxes"
-          onClick={() => useBench.setState({ tool: tool === "sample-more" ? "look" : "sample-more" })}
-        >
-          {tool === "sample-more" ? "Drag another box…" : "Add another box"}
-        </Button>
-      )}
+      <div className="mt-2 flex gap-2">
+        {boxes.length + strokes.length > 0 && boxes.length < 16 && (
+          <Button
+            look={tool === "sample-more" ? "chosen" : "plain"}
+            className="grow"
+            aria-pressed={tool === "sample-more"}
+            title="The colour becomes the robust average over all of them"
+            onClick={() => useBench.setState({ tool: tool === "sample-more" ? "look" : "sample-more" })}
+          >
+            {tool === "sample-more" ? "Drag another box…" : "Add a box"}
+          </Button>
+        )}
+        {strokes.length < 16 && (
+          <Button
+            look={tool === "sample-stroke" ? "chosen" : "plain"}
+            className="grow"
+            aria-pressed={tool === "sample-stroke"}
+            title="Sample along a line drawn over the screen; grain, markers and strands under it are set aside"
+            onClick={() => useBench.setState({ tool: tool === "sample-stroke" ? "look" : "sample-stroke" })}
+          >
+            {tool === "sample-stroke" ? "Draw over the screen…" : boxes.length + strokes.length > 0 ? "Add a stroke" : "Sample a stroke"}
+          </Button>
+        )}
+      </div>
       {colour && about && css ? (
         <div className="mt-3">
           <div
@@ -58,7 +73,7 @@ export function ScreenPanel() {
               ["saturation", percent(about.saturation, 0)],
               ["level", `${about.level.toFixed(0)} % BT.709`],
               ["evenness", evenness === null ? "…" : `±${evenness.toFixed(2)} st`],
-              ["sampled", boxes.length ? boxes.map((b) => `${b.width}×${b.height} px, frame ${b.frame}`).join("; ") : "typed"],
+              ["sampled", describeSamples(boxes, strokes)],
             ]}
           />
           <CleanPlate />
@@ -75,11 +90,20 @@ export function ScreenPanel() {
   );
 }
 
+function describeSamples(boxes: Recipe["screen"]["boxes"], strokes: Recipe["screen"]["strokes"]): string {
+  const parts = [
+    ...boxes.map((b) => `${b.width}×${b.height} px, frame ${b.frame}`),
+    ...strokes.map((s) => `stroke ${whole(2 * s.radius)} px wide, frame ${s.frame}`),
+  ];
+  return parts.length ? parts.join("; ") : "typed";
+}
+
 const CLEAN_NAMES = { none: "one colour", synthesised: "its own pixels", supplied: "a clean plate" } as const;
 
 /** What the pull reads the screen from, and the levelled plate that follows from it. */
 function CleanPlate() {
-  const { from: source, cleanPlate } = useBench((s) => s.recipe.screen);
+  const { from: source, cleanPlate, colour } = useBench((s) => s.recipe.screen);
+  const [merging, setMerging] = useState(false);
   const plate = useBench((s) => s.shot.plate);
   const media = useBench((s) => s.media);
   const fitting = media.filter((m) => m.id !== plate.id && m.info.width === plate.info.width && m.info.height === plate.info.height);
@@ -114,6 +138,21 @@ function CleanPlate() {
           else choose(m.id, "supplied", `Clean plate: ${m.name}`);
         }}
       />
+      {plate.info.frames > 1 && colour && (
+        <Button
+          className="mt-2 w-full"
+          disabled={merging}
+          title="For a locked-off camera: the frames in which each pixel shows nothing but screen, merged"
+          onClick={() => {
+            setMerging(true);
+            void cleanPlateOverTime()
+              .catch(complain)
+              .finally(() => setMerging(false));
+          }}
+        >
+          {merging ? "Merging frames…" : "Make one from the whole shot"}
+        </Button>
+      )}
       {source !== "none" && (
         <>
           <RecipeControl

@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import { temporal } from "zundo";
 import { create } from "zustand";
+import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
 import type { Pass, Recipe } from "../../core/recipe/schema";
@@ -12,12 +13,36 @@ export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Ed
 export type Step = (typeof STEPS)[number];
 
 /** What a click or drag on the picture does. */
-export type Tool = "look" | "sample" | "sample-more" | "range-add" | "range-take" | "draw" | "draw-holdout" | "draw-region";
+export type Tool =
+  | "look"
+  | "sample"
+  | "sample-more"
+  | "sample-stroke"
+  | "paint"
+  | "paint-erase"
+  | "paint-pick"
+  | "range-add"
+  | "range-take"
+  | "draw"
+  | "draw-holdout"
+  | "draw-region";
 /** Tools that draw a shape on the picture; the others but "look" drag a box on it. */
 export const drawsShape = (tool: Tool): boolean => tool.startsWith("draw");
+/** Tools that draw a freehand line on the picture. */
+export const drawsLine = (tool: Tool): boolean => tool === "sample-stroke" || tool === "paint" || tool === "paint-erase";
 
 /** A frame's figures in the proof; flicker is against the frame before it. */
 export type Proved = { readonly frame: number; readonly flicker: number | null } & Measured;
+
+/** The paint brush; the radius in px of the plate, the colour linear. */
+export interface Brush {
+  readonly radius: number;
+  readonly soft: number;
+  readonly strength: number;
+  readonly colour: Rgb | null;
+  /** Strokes show on every frame, or on the shown one only. */
+  readonly every: boolean;
+}
 
 export interface BenchView extends Omit<ShotView, "step" | "view" | "ground"> {
   readonly step: Step;
@@ -49,6 +74,7 @@ interface Bench {
   selectedShape: string | null;
   /** Id of the pass whose controls are shown; the first without one. */
   selectedPass: string | null;
+  brush: Brush;
   probe: Probe | null;
   probeSize: number;
   problem: string | null;
@@ -86,6 +112,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     tool: "look",
     selectedShape: null,
     selectedPass: null,
+    brush: { radius: Math.max(4, Math.round(shot.plate.info.height / 60)), soft: 1, strength: 0.6, colour: null, every: false },
     probe: null,
     probeSize: 5,
     problem: null,

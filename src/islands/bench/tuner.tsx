@@ -1,5 +1,4 @@
 import { type ComponentType, lazy, Suspense } from "react";
-import type { SpillLimit, SpillReplacement } from "../../core/spill/limit";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { goToFrame } from "./actions";
@@ -10,10 +9,11 @@ import { Facts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { PullPanel } from "./pull-panel";
-import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
+import { NeedsScreen, PassControl, RecipeControl } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
-import { complain, currentPass, look, type Step, shownRecipe, useBench } from "./store";
+import { SpillPanel } from "./spill-panel";
+import { complain, currentPass, type Step, shownRecipe, useBench } from "./store";
 
 const MatteHistogram = lazy(() => import("./histogram"));
 
@@ -59,6 +59,7 @@ export function Tuner() {
 }
 
 function MattePanel() {
+  const { frames } = useBench((s) => s.shot.plate.info);
   const f = useBench((s) => s.figures);
   const pass = useBench((s) => currentPass(s, shownRecipe(s)));
   return (
@@ -120,6 +121,39 @@ function MattePanel() {
         hint="Strong bounds leave a hard edge; 0.5 to 1 px gives it back its softness (common practice)."
         path="matte.soften"
       />
+      <PassControl
+        label="Soften motion blur"
+        step="Matte"
+        unit="px"
+        factor={1}
+        max={40}
+        initial={0}
+        hint="Smooths only greys that climb over many pixels; crisp edges keep every value."
+        path="matte.softenBlur"
+      />
+      {frames > 1 && (
+        <Section title="Over time">
+          <RecipeControl
+            label="Steady still edges"
+            step="Matte"
+            initial={0}
+            path="time.steady"
+            hint="Averages the matte with its neighbouring frames where plate and matte stand still, so that grain no longer makes edges crawl. What moves is left alone."
+          />
+          <RecipeControl
+            label="Drop blinking specks under"
+            step="Matte"
+            unit="px²"
+            factor={1}
+            max={400}
+            nudge={1}
+            decimals={0}
+            initial={0}
+            path="time.blinking"
+            hint="Specks and pinholes up to this area that are on one frame only go; what stays from frame to frame is real and is kept."
+          />
+        </Section>
+      )}
       <div className="mt-2">
         <Facts
           rows={[
@@ -133,78 +167,6 @@ function MattePanel() {
         Seen in use: 6/86, 10/30, 35/75 % (common practice).{" "}
         {pass.matte.white - pass.matte.black < 0.4 ? "This is a large correction: a holdout or a second pull may cost less edge." : ""}
       </p>
-    </>
-  );
-}
-
-const LIMIT_NAMES: Record<SpillLimit, string> = {
-  average: "mean of the others",
-  maximum: "larger of the others",
-  minimum: "smaller of the others",
-  mix: "mix of the others",
-};
-const REPLACEMENT_NAMES: Record<SpillReplacement, string> = {
-  nothing: "nothing",
-  neutral: "neutral light",
-  surface: "the surface's colour",
-  original: "the original",
-  muted: "muted screen hue",
-  background: "background's light",
-};
-
-function SpillPanel() {
-  const limit = useBench((s) => currentPass(s).spill.limit);
-  const spill = useBench((s) => s.figures?.spill ?? null);
-  return (
-    <>
-      <NeedsScreen />
-      <PassPicker />
-      <PassControl
-        label="Amount"
-        step="Spill"
-        initial={100}
-        path="spill.amount"
-        hint="Share of the excess that is taken. Too much turns edges pink."
-      />
-      <PassChoice label="Limit" step="Spill" names={LIMIT_NAMES} path="spill.limit" get={(p) => p.spill.limit} />
-      {limit === "mix" && (
-        <PassControl
-          label="Weight of the mix"
-          step="Spill"
-          initial={50}
-          hint="Share of the first other channel (red before green and blue screens) in what the primary may not exceed."
-          path="spill.mix"
-        />
-      )}
-      <PassChoice label="Put back" step="Spill" names={REPLACEMENT_NAMES} path="spill.replace" get={(p) => p.spill.replace} />
-      {(["reachWarm", "reachCool"] as const).map((key) => (
-        <PassControl
-          key={key}
-          label={key === "reachWarm" ? "Reach to the warm side" : "Reach to the cool side"}
-          step="Spill"
-          unit="°"
-          factor={1}
-          max={180}
-          nudge={1}
-          initial={180}
-          hint="Hues this far from the screen's count as spill; 180° counts all. Skin lies about 100° to the warm side of green, spill on skin about 40° (common practice)."
-          path={`spill.${key}`}
-        />
-      ))}
-      <PassControl
-        label="Protect near-screen colours"
-        step="Spill"
-        initial={0}
-        hint="Surfaces that have the screen's hue themselves, such as green cloth, keep it."
-        path="spill.protect"
-      />
-      <div className="mt-2">
-        <Facts rows={[["taken from the subject", spill === null ? "–" : percent(spill)]]} />
-      </div>
-      <Button className="mt-3 w-full" onClick={() => look({ view: "spillMap" })}>
-        Show what is taken
-      </Button>
-      <p className="mt-3 text-faint">Judge it against the new background.</p>
     </>
   );
 }

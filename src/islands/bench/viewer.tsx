@@ -1,10 +1,11 @@
 import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Region } from "../../core/image/plane";
+import type { Point } from "../../core/matte/polygon";
 import type { Drawn } from "../../workers/key-worker";
 import { percent } from "../ui/format";
-import { addRange, addSample, clearTool } from "./actions";
+import { addRange, addSample, addStroke, clearTool, paint, pickBrush, STROKE_WIDTH } from "./actions";
 import { measureWorker, setWindow } from "./engine";
-import { backgroundFootage, cleanFootage, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
+import { backgroundFootage, cleanFootage, drawsLine, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
 
 const ShapeLayer = lazy(() => import("./shapes"));
 
@@ -129,12 +130,20 @@ export function Viewer() {
 
   const pan = useRef<{ x: number; y: number; centerX: number; centerY: number } | null>(null);
   const [dragBox, setDragBox] = useState<Region | null>(null);
+  const [line, setLine] = useState<readonly Point[] | null>(null);
+  const brush = useBench((s) => s.brush);
   const dragStart = useRef<{ x: number; y: number } | null>(null);
 
   const onDown = (e: PointerEvent<HTMLDivElement>) => {
     if (e.button === 1 || (e.button === 0 && tool === "look")) {
       pan.current = { x: e.clientX, y: e.clientY, centerX, centerY };
       e.currentTarget.setPointerCapture(e.pointerId);
+    } else if (e.button === 0 && drawsLine(tool)) {
+      setLine([toFrame(e)]);
+      e.currentTarget.setPointerCapture(e.pointerId);
+    } else if (e.button === 0 && tool === "paint-pick") {
+      const p = toFrame(e);
+      void pickBrush(p.x, p.y);
     } else if (e.button === 0 && !drawsShape(tool)) {
       dragStart.current = toFrame(e);
       setDragBox({ ...dragStart.current, width: 0, height: 0 });
@@ -149,6 +158,10 @@ export function Viewer() {
       return;
     }
     const p = toFrame(e);
+    if (line) {
+      setLine([...line, p]);
+      return;
+    }
     const from = dragStart.current;
     if (from)
       setDragBox({ x: Math.min(from.x, p.x), y: Math.min(from.y, p.y), width: Math.abs(p.x - from.x), height: Math.abs(p.y - from.y) });
@@ -156,6 +169,14 @@ export function Viewer() {
   };
   const onUp = () => {
     pan.current = null;
+    if (line) {
+      setLine(null);
+      if (tool === "sample-stroke") {
+        clearTool();
+        void addStroke(line, STROKE_WIDTH / 2 / map.zoomY);
+      } else paint(line, tool === "paint-erase");
+      return;
+    }
     if (dragStart.current && dragBox) {
       const p = dragStart.current;
       dragStart.current = null;
@@ -187,8 +208,10 @@ export function Viewer() {
           <ShapeLayer size={size} map={map} />
         </Suspense>
       )}
+      {view.step === "Screen" && <SampleStrokes map={map} />}
       {recipe.screen.boxes.length > 0 && view.step === "Screen" && <SampleBoxes map={map} />}
       {dragBox && <BoxOutline map={map} box={dragBox} dashed />}
+      {line && <LineDrawn map={map} line={line} width={tool === "sample-stroke" ? STROKE_WIDTH : 2 * brush.radius * map.zoomY} />}
       {wipe && <WipeHandle map={map} frame={frame} at={wipe.at} />}
       <ProbeReadout />
       {tool !== "look" && <ToolHint tool={tool} />}
@@ -300,6 +323,34 @@ function BoxOutline({ map, box, dashed, label }: { map: Mapping; box: Region; da
   );
 }
 
+/** A freehand line while it is drawn. */
+function LineDrawn({ map, line, width }: { map: Mapping; line: readonly Point[]; width: number }) {
+  const points = line.map((p) => `${p.x * map.zoomX + map.left},${p.y * map.zoomY + map.top}`).join(" ");
+  return (
+    <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+      <polyline
+        points={points}
+        fill="none"
+        stroke="#fff"
+        strokeOpacity={0.35}
+        strokeWidth={width}
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      />
+      <polyline points={points} fill="none" stroke="#000" strokeOpacity={0.8} strokeWidth={1} />
+    </svg>
+  );
+}
+
+/** The strokes that the screen was sampled along, on the shown frame. */
+function SampleStrokes({ map }: { map: Mapping }) {
+  const strokes = useBench((s) => s.recipe.screen.strokes);
+  const frame = useBench((s) => s.view.frame);
+  return strokes
+    .filter((s) => s.frame === frame)
+    .map((s, i) => <LineDrawn key={i} map={map} line={s.points} width={2 * s.radius * map.zoomY} />);
+}
+
 function SampleBoxes({ map }: { map: Mapping }) {
   const boxes = useBench((s) => s.recipe.screen.boxes);
   const frame = useBench((s) => s.view.frame);
@@ -352,6 +403,10 @@ function WipeHandle({ map, frame, at }: { map: Mapping; frame: Size; at: number 
 const HINTS: Record<Exclude<Tool, "look">, string> = {
   sample: "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops.",
   "sample-more": "Drag another box on clean screen: the colour becomes the average of all. Esc stops.",
+  "sample-stroke": "Draw a line over clean screen; what is under it counts too. Esc stops.",
+  paint: "Paint: only colour changes, light and shade stay. Esc stops.",
+  "paint-erase": "Rub out what was painted. Esc stops.",
+  "paint-pick": "Click on clean colour of the subject: 5×5 px are averaged. Esc stops.",
   "range-add": "Drag a box on a colour that belongs to the screen. A click takes 5×5 px. Esc stops.",
   "range-take": "Drag a box on a colour that must stay in the subject. A click takes 5×5 px. Esc stops.",
   draw: "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops.",

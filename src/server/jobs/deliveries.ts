@@ -1,21 +1,19 @@
 import { createReadStream, existsSync, readdirSync, rmSync, statSync } from "node:fs";
-import os from "node:os";
 import path from "node:path";
 import { and, desc, eq, inArray } from "drizzle-orm";
-import { Piscina } from "piscina";
 import { type Delivery, deliverySettingsSchema } from "../../core/documents/delivery";
 import { looksAtBackground } from "../../core/recipe/evaluate";
 import { parseRecipe } from "../../core/recipe/schema";
 import { database } from "../db/open";
 import { deliveries, shots } from "../db/schema";
 import { asComplaint, Complaint } from "../files/complaint";
-import { projectFolder } from "../files/folders";
 import { writeAside } from "../files/write-aside";
 import { getMedia } from "../media/store";
 import { getShot } from "../shots";
 import { deliveryFolder, frameFile, missingFrames, movFile } from "./delivery-files";
 import { writeProres } from "./prores";
 import type { RenderTask } from "./render-thread";
+import { threads } from "./threads";
 
 /** Frames one thread renders before it asks for more. */
 const CHUNK = 4;
@@ -26,18 +24,9 @@ interface Running {
   readonly since: number;
   readonly doneBefore: number;
 }
-const shared = globalThis as { mellowSieveDeliveries?: Map<number, Running>; mellowSieveThreads?: Piscina };
+const shared = globalThis as { mellowSieveDeliveries?: Map<number, Running> };
 shared.mellowSieveDeliveries ??= new Map();
 const running = shared.mellowSieveDeliveries;
-
-function threads(): Piscina {
-  shared.mellowSieveThreads ??= new Piscina({
-    filename: path.join(projectFolder, "dist/threads/render-thread.js"),
-    maxThreads: Math.max(1, Math.min(8, os.availableParallelism())),
-    idleTimeout: 30_000,
-  });
-  return shared.mellowSieveThreads;
-}
 
 function row(id: number) {
   const found = database().select().from(deliveries).where(eq(deliveries.id, id)).get();

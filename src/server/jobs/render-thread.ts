@@ -4,6 +4,7 @@ import type { Recipe } from "../../core/recipe/schema";
 import { asComplaint } from "../files/complaint";
 import { writeAside } from "../files/write-aside";
 import { encodePicture, interleave16 } from "../media/encode";
+import { type CleanPlateTask, writeCleanPlate } from "./clean-plate-file";
 import { frameFile } from "./delivery-files";
 import { type Footage, Renderer } from "./render";
 
@@ -36,3 +37,15 @@ export default async function renderFrames(task: RenderTask): Promise<void> {
     throw new Error(asComplaint(error).message, { cause: error });
   }
 }
+
+/** Makes a clean plate from a shot. What cannot be done is told in words, since errors lose their kind between threads. */
+export const makeCleanPlate = (
+  task: CleanPlateTask,
+): Promise<{ seen: number } | { error: { status: number; what: string; remedy: string } }> =>
+  writeCleanPlate(task).then(
+    (seen) => ({ seen }),
+    (error) => {
+      const { status, what, remedy } = asComplaint(error);
+      return { error: { status, what, remedy } };
+    },
+  );

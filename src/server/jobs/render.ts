@@ -1,10 +1,13 @@
 import type { MediaInfo } from "../../core/documents/media-info";
-import { decodeRawFrame } from "../../core/image/raw-frame";
+import { type ColourReading, decodeRawFrame } from "../../core/image/raw-frame";
 import {
   type Evaluation,
   evaluate,
+  framesNearby,
   looksAtBackground,
+  type Nearby,
   type OutputName,
+  type PlateSource,
   plateSource,
   type Source,
   type Sources,
@@ -29,6 +32,8 @@ export class Renderer {
   private readonly plate: FrameReader;
   private readonly background: FrameReader | undefined;
   private readonly clean: FrameReader | undefined;
+  /** The last decoded frames of the plate, as far as neighbours are looked at. */
+  private readonly decoded = new Map<string, PlateSource>();
   private heldClean: Source | undefined;
   private held: { frame: number; source: Source } | undefined;
 
@@ -46,13 +51,26 @@ export class Renderer {
   /** @param frame from 1. The result is valid until the next call. */
   async render(frame: number, outputs: readonly OutputName[]): Promise<Evaluation> {
     const reading = plateReading(this.plateFootage.info.reading, this.recipe);
-    const raw = await this.plate.frame(frame);
+    const { frames } = this.plateFootage.info;
+    const nearby: Nearby[] = [];
+    for (const n of framesNearby(this.recipe, frame, frames)) nearby.push({ frame: n, source: await this.plateFrame(n, reading) });
     const sources: Sources = {
-      plate: plateSource(`plate/${frame}/${readingKey(reading)}`, raw, reading),
+      plate: await this.plateFrame(frame, reading),
+      nearby,
       ...(await this.cleanSource()),
       ...(looksAtBackground(this.recipe, outputs) ? await this.behind(frame) : {}),
     };
     return evaluate(this.recipe, sources, { reduce: 1, outputs, frame }, this.cache);
+  }
+
+  private async plateFrame(frame: number, reading: ColourReading): Promise<PlateSource> {
+    const key = `plate/${frame}/${readingKey(reading)}`;
+    const found = this.decoded.get(key) ?? plateSource(key, await this.plate.frame(frame), reading);
+    this.decoded.delete(key);
+    this.decoded.set(key, found);
+    // A frame and its neighbours on both sides.
+    if (this.decoded.size > 3) this.decoded.delete(this.decoded.keys().next().value as string);
+    return found;
   }
 
   private async cleanSource(): Promise<{ clean?: Source }> {

@@ -95,11 +95,11 @@ export async function takeUpload(body: ReadableStream<Uint8Array> | null, rawNam
 }
 
 /** Copies a file or a numbered sequence in from a path that was already checked. */
-export async function takeFile(file: string): Promise<Media> {
+export async function takeFile(file: string, name = cleanName(file)): Promise<Media> {
   if (isPattern(file)) return takeSequence(file);
   if (!statSync(file).isFile()) throw new Complaint(422, "That path is a folder.", "Name a file, or a sequence like name.%04d.png.");
   const id = await hashFile(file);
-  return settle(file, cleanName(file), id, (target) => {
+  return settle(file, cleanName(name), id, (target) => {
     copyFileSync(file, `${target}.part`, constants.COPYFILE_FICLONE);
     renameSync(`${target}.part`, target);
   });
