@@ -5,7 +5,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { decode as decodePng } from "fast-png";
 import { BenchServer, root } from "./bench-server";
-import { drag, figure, onPage, settled, shownAt } from "./picture";
+import { drag, figure, onPage, restingAt, settled, shownAt } from "./picture";
 
 const server = new BenchServer(4471);
 test.beforeAll(async () => {
@@ -416,4 +416,98 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
       .filter((v) => v.impact === "serious" || v.impact === "critical")
       .map((v) => `${v.id}: ${v.nodes[0]?.html}`),
   ).toEqual([]);
+});
+
+test("strokes, paint, keyed shapes and neighbouring frames do what they say", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  const { width: w, height: h } = shot.info;
+  const at = (x: number, y: number) => onPage(page, shot.info, x * w, y * h);
+  const controls = page.getByRole("complementary");
+  await settled(page);
+
+  // A stroke over the screen counts with the box; the sampled colour moves a little, and the stroke is listed.
+  await rung(page, "Screen").click();
+  const linear = () => controls.getByText(/^0\.\d{4} {2}0\.\d{4}/).textContent();
+  const boxOnly = await linear();
+  await controls.getByRole("button", { name: "Add a stroke" }).click();
+  await drag(page, await at(0.85, 0.15), await at(0.97, 0.85));
+  await settled(page);
+  await expect(controls).toContainText(/30×30 px, frame 1; stroke \d+ px wide, frame 1/);
+  expect(await linear()).not.toBe(boxOnly);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+  expect(await linear()).toBe(boxOnly);
+
+  // A clean plate from the whole shot is brought in and chosen.
+  await controls.getByRole("button", { name: "Make one from the whole shot" }).click();
+  await expect(controls.getByLabel("Read the screen from")).toHaveValue(/^[0-9a-f]{64}$/, { timeout: 120_000 });
+  await settled(page);
+  await controls.getByRole("button", { name: "Clean plate", exact: true }).click();
+  // Where the subject stands, screen shows.
+  await expect.poll(async () => isGreen(await shownAt(page, shot.info, 0.55 * w, 0.75 * h))).toBe(true);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+
+  // Paint takes the jacket's colour to the table's and keeps its light; rubbing out takes the paint away, not the jacket.
+  await rung(page, "Spill").click();
+  await settled(page);
+  await page.getByRole("radio", { name: "Composite" }).click();
+  await settled(page);
+  const chest = () => shownAt(page, shot.info, 0.5 * w, 0.8 * h);
+  const bare = await restingAt(page, shot.info, 0.5 * w, 0.8 * h);
+  await controls.getByRole("button", { name: "Pick colour" }).click();
+  const table = await at(0.12, 0.93);
+  await page.mouse.click(table.x, table.y);
+  await expect(controls.getByRole("button", { name: "Paint", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await drag(page, await at(0.47, 0.8), await at(0.53, 0.8));
+  await settled(page);
+  const warmth = ([r, , b]: readonly number[]) => r! / b!;
+  await expect.poll(async () => warmth(await chest())).toBeGreaterThan(1.15 * warmth(bare));
+  const light = ([r, g, b]: readonly number[]) => 0.2126 * r! ** 2.2 + 0.7152 * g! ** 2.2 + 0.0722 * b! ** 2.2;
+  expect(Math.abs(light(await restingAt(page, shot.info, 0.5 * w, 0.8 * h)) / light(bare) - 1)).toBeLessThan(0.05);
+  await controls.getByRole("button", { name: "Rub out" }).click();
+  await drag(page, await at(0.45, 0.8), await at(0.55, 0.8));
+  await settled(page);
+  await expect.poll(async () => Math.abs((await chest())[2] - bare[2])).toBeLessThan(2);
+  await expect(controls).toContainText("2 strokes");
+  await controls.getByRole("button", { name: "Clear the layer" }).click();
+  await page.keyboard.press("Escape");
+  await settled(page);
+
+  // Measured spill sets amount and reach as one change.
+  await controls.getByRole("button", { name: "Measure", exact: true }).click();
+  await expect(controls.getByRole("textbox", { name: "Reach to the cool side" })).not.toHaveValue("180.0");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(controls.getByRole("textbox", { name: "Reach to the cool side" })).toHaveValue("180.0");
+  await settled(page);
+
+  // Keyed on two frames the garbage shape moves between them; its bars show on the strip.
+  await rung(page, "Bounds").click();
+  await controls.getByRole("button", { name: "Key this frame" }).click();
+  await settled(page);
+  await page.getByTestId("strip").focus();
+  for (let n = 0; n < 4; n++) await page.keyboard.press("ArrowRight");
+  await expect(page.getByTestId("frame")).toHaveText("5");
+  await settled(page);
+  await controls.getByRole("region", { name: "Wide" }).click({ position: { x: 5, y: 5 } });
+  const corner = await at(0.703, 0.055);
+  await drag(page, corner, { x: corner.x + 100, y: corner.y });
+  await settled(page);
+  await expect(controls.getByRole("button", { name: /^Go to the key on frame/ })).toHaveCount(2);
+  // What was thrown away beside the corner is kept on frame 5, half of it on frame 3.
+  const kept = async () => (await shownAt(page, shot.info, 0.76 * w, 0.1 * h))[1];
+  await expect.poll(kept).toBeGreaterThan(120);
+  await controls.getByRole("button", { name: "Go to the key on frame 1" }).click();
+  await expect.poll(kept).toBeLessThan(60);
+  await settled(page);
+
+  // Neighbouring frames: steadying asks for them and changes the matte's greys.
+  await rung(page, "Matte").click();
+  await settled(page);
+  const holes = await figure(page, "Matte");
+  const steady = controls.getByRole("textbox", { name: "Steady still edges" });
+  await steady.fill("100");
+  await steady.press("Enter");
+  await settled(page);
+  await expect.poll(async () => figure(page, "Matte")).not.toBe(holes);
 });

@@ -52,3 +52,15 @@ export async function settled(page: Page): Promise<void> {
   await page.waitForFunction(() => document.querySelector("header [role=status]")?.textContent === "Saved");
   await page.waitForFunction(() => document.querySelector("nav[aria-label=Steps]")?.getAttribute("aria-busy") === "false");
 }
+
+/** The colour shown at a pixel once it has stopped changing: quick pictures have given way to full ones. */
+export async function restingAt(page: Page, frame: { width: number; height: number }, x: number, y: number) {
+  let last = await shownAt(page, frame, x, y);
+  for (let same = 0; same < 3; ) {
+    await page.waitForTimeout(400);
+    const now = await shownAt(page, frame, x, y);
+    same = now.every((v, i) => v === last[i]) ? same + 1 : 0;
+    last = now;
+  }
+  return last;
+}

@@ -1,0 +1,82 @@
+/**
+ * Takes the pictures of the main views from the demo, at 1280×800. Run after `npm run build`:
+ * npm run screenshots [-- names…] — writes docs/screenshots/ (or the folder in SCREENSHOTS).
+ */
+import { mkdirSync } from "node:fs";
+import path from "node:path";
+import { chromium, type Page } from "@playwright/test";
+import { BenchServer, root } from "../tests/e2e/bench-server";
+import { onPage, settled } from "../tests/e2e/picture";
+
+const folder = process.env.SCREENSHOTS ?? path.join(root, "docs/screenshots");
+const only = process.argv.slice(2);
+const server = new BenchServer(4474);
+const veil = { width: 1280, height: 720 };
+
+async function bench(page: Page, shot: RegExp, step: string): Promise<void> {
+  await page.goto(server.address);
+  await page.getByRole("link", { name: shot }).click();
+  await page
+    .getByRole("navigation", { name: "Steps" })
+    .getByRole("button", { name: new RegExp(`^${step}`) })
+    .click();
+  await settled(page);
+}
+const VEIL = /Veil at the hive/;
+
+/** Each view: how to come to it. */
+const VIEWS: Record<string, (page: Page) => Promise<void>> = {
+  jobs: async (page) => {
+    await page.goto(server.address);
+    await page.getByRole("link", { name: VEIL }).waitFor();
+  },
+  "bench-composite": (page) => bench(page, VEIL, "Edge"),
+  "plate-report": (page) => bench(page, /Honey table/, "Plate"),
+  screen: (page) => bench(page, VEIL, "Screen"),
+  bounds: (page) => bench(page, VEIL, "Bounds"),
+  passes: (page) => bench(page, VEIL, "Pull"),
+  matte: (page) => bench(page, VEIL, "Matte"),
+  spill: (page) => bench(page, VEIL, "Spill"),
+  paint: async (page) => {
+    await bench(page, VEIL, "Spill");
+    await page.getByRole("heading", { name: /^Paint/ }).scrollIntoViewIfNeeded();
+    await page.getByRole("button", { name: "Pick colour" }).click();
+    const at = await onPage(page, veil, 640, 200);
+    await page.mouse.click(at.x, at.y);
+    await page.getByText("This colour").waitFor();
+  },
+  edge: (page) => bench(page, VEIL, "Edge"),
+  scene: (page) => bench(page, VEIL, "Scene"),
+  proof: async (page) => {
+    await bench(page, VEIL, "Proof");
+    await page.getByRole("button", { name: "Measure every frame" }).click();
+    await page.getByRole("button", { name: "Measure every frame" }).and(page.locator(":enabled")).waitFor({ timeout: 600_000 });
+  },
+  deliver: (page) => bench(page, VEIL, "Deliver"),
+  log: async (page) => {
+    await bench(page, VEIL, "Matte");
+    await page.getByRole("button", { name: /^Log/ }).click();
+  },
+};
+
+mkdirSync(folder, { recursive: true });
+server.seed();
+await server.start();
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu"],
+});
+try {
+  for (const [name, come] of Object.entries(VIEWS)) {
+    if (only.length && !only.includes(name)) continue;
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await come(page);
+    await page.waitForTimeout(1500);
+    await page.screenshot({ path: path.join(folder, `${name}.png`) });
+    await page.close();
+    console.log(name);
+  }
+} finally {
+  await browser.close();
+  await server.remove();
+}
