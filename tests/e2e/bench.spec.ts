@@ -423,6 +423,9 @@ test("strokes, paint, keyed shapes and neighbouring frames do what they say", as
   const { width: w, height: h } = shot.info;
   const at = (x: number, y: number) => onPage(page, shot.info, x * w, y * h);
   const controls = page.getByRole("complementary");
+  await page.getByTestId("strip").focus();
+  await page.keyboard.press("Home");
+  await expect(page.getByTestId("frame")).toHaveText("1");
   await settled(page);
 
   // A stroke over the screen counts with the box; the sampled colour moves a little, and the stroke is listed.

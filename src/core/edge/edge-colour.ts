@@ -1,7 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { otherChannels } from "../screen/primary";
-import { evenPutBack, neutralLimit, putBack, type SpillSettings, spillReach } from "../spill/limit";
+import { evenPutBack, neutralLimit, putBack, type SpillSettings, spillReach, unitLuminance } from "../spill/limit";
 
 /**
  * The subject's own colour in mixed pixels. A mixed pixel is C = α·F + (1−α)·B with a known screen B; taking the
@@ -10,7 +10,7 @@ import { evenPutBack, neutralLimit, putBack, type SpillSettings, spillReach } fr
  * Straight colour, linear light, not below 0 where the screen was taken out.
  * Source: Porter & Duff, "Compositing Digital Images", SIGGRAPH 1984, solved for F.
  * @param screen one colour, or the screen at every pixel
- * @param keep share of the excess that is the surface's own, 0…1
+ * @param ownShare excess that is the surface's own at each pixel, as a share of its luminance
  */
 export function edgeColour(
   plate: Picture,
@@ -20,7 +20,7 @@ export function edgeColour(
   amount: number,
   spill: SpillSettings,
   allocate: Allocate = fresh,
-  keep?: Float32Array,
+  ownShare?: Float32Array,
 ): Picture {
   const { width, height } = plate;
   const n = matte.data.length;
@@ -46,6 +46,7 @@ export function edgeColour(
   const add = { r: 0, g: 0, b: 0 };
   const colour = { r: 0, g: 0, b: 0 };
   const taken = spill.replace === "original" ? 0 : spill.amount;
+  const unit = { p: unitLuminance(spill.primary), u: unitLuminance(un), v: unitLuminance(vn) };
   const m = matte.data;
   for (let i = 0; i < n; i++) {
     const share = amount * (1 - (m[i] as number));
@@ -66,8 +67,9 @@ export function edgeColour(
     const u = Math.max(0, ((U[i] as number) - share * (back ? (bu[i] as number) : one.u)) * k);
     const v = Math.max(0, ((V[i] as number) - share * (back ? (bv[i] as number) : one.v)) * k);
     const p = Math.max(0, ((P[i] as number) - share * (back ? (bp[i] as number) : one.p)) * k);
-    const over = p - neutralLimit(u, v, spill.limit, spill.mix);
-    const take = over > 0 ? taken * (keep ? 1 - (keep[i] as number) : 1) * over * spillReach(p, u, v, spill) : 0;
+    let over = p - neutralLimit(u, v, spill.limit, spill.mix);
+    if (ownShare) over -= (ownShare[i] as number) * (unit.p * p + unit.u * u + unit.v * v);
+    const take = over > 0 ? taken * over * spillReach(p, u, v, spill) : 0;
     if (replace && take > 0) {
       colour[spill.primary] = p - take;
       colour[un] = u;

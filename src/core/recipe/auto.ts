@@ -30,7 +30,7 @@ const OUT_LEAST = 0.03;
 const OUT_MOST = 0.12;
 /** Share of the frame's height by which bounds keep clear of the edge. */
 const CLEAR = 1 / 120;
-/** Share of certain subject in a near-screen colour from which on it is protected. */
+/** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
 const percentile = (values: Float32Array, q: number): number =>
@@ -122,11 +122,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     1,
     areas.subject.reduce((s, v) => s + v, 0),
   );
-  const protect = wardrobe > WARDROBE * subjects ? 1 : 0;
   reasons.push(
-    protect
-      ? `Spill: limited to the mean of the other two channels, neutral light put back; ${percent(wardrobe / subjects)} of the subject has the screen's own hue and keeps it.`
-      : "Spill: the screen primary is limited to the mean of the other two channels; neutral light of the same luminance goes back.",
+    `Spill: the screen primary is limited to the mean of the other two channels, beyond what each surface has of it well inside the subject, which is its own and stays${
+      wardrobe > WARDROBE * subjects ? ` (${percent(wardrobe / subjects)} of the subject has the screen's own hue)` : ""
+    }; neutral light of the same luminance goes back.`,
   );
   reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
 
@@ -154,7 +153,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
           replace: "neutral",
           reachWarm: 180,
           reachCool: 180,
-          protect,
+          protect: 1,
         },
         edge: { ...(base.passes[0] as Pass).edge, screenOut: 1 },
       },

@@ -12,6 +12,7 @@ import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
 import { limitSpill, type SpillSettings, unitLuminance } from "../spill/limit";
+import { ownExcess } from "../spill/own-colour";
 import { refillColour } from "../spill/refill";
 import type { Pass } from "./schema";
 import type { StepCache } from "./step-cache";
@@ -69,10 +70,10 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     });
 
   const pullKey = keyOf(preparedKey, cleanKey, screen, pass.pull);
-  const ownKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
+  const subjectKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
   /** The subject's own excess: needed by pulls that take it into account, and to protect near-screen surfaces. */
   const own = (): SubjectOwn | null =>
-    cache.step("own", ownKey, () => {
+    cache.step("own", subjectKey, () => {
       const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
       return { value, owned: value ? [value.excess, value.nearScreen] : [] };
     });
@@ -116,14 +117,25 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   // The light of the background needs one; without it neutral light goes back.
   const light = limits.replace === "background" ? frame.light() : undefined;
   const settings: SpillSettings = { ...limits, primary, screen, ...(light ? { light: light.picture } : {}) };
-  const keep = (): Float32Array | undefined => {
-    const surface = protect > 0 ? own()?.nearScreen : undefined;
-    return surface && cache.step("keep", keyOf(ownKey, protect), () => ({ value: surface.map((v) => v * protect), owned: [] }));
-  };
-  const limitKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? [protect, ownKey] : null, light?.key ?? null);
+  const ownKey = keyOf(plateKey, pullKey, subjectKey, limits.limit, limits.mix, protect);
+  /** What each surface keeps of the excess as its own. */
+  const surface = (): Float32Array | undefined =>
+    protect > 0
+      ? (cache.step("surface", ownKey, () => {
+          const value = ownExcess(
+            plate,
+            pull(),
+            { primary, limit: limits.limit, mix: limits.mix, nearScreen: own()?.nearScreen },
+            allocate,
+          );
+          if (value && protect < 1) for (let i = 0; i < value.length; i++) value[i] = protect * (value[i] as number);
+          return { value, owned: value ? [value] : [] };
+        }) ?? undefined)
+      : undefined;
+  const limitKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? ownKey : null, light?.key ?? null);
   const limited = () =>
     cache.step("spill", limitKey, () => {
-      const treated = limitSpill(plate, settings, allocate, keep());
+      const treated = limitSpill(plate, settings, allocate, surface());
       const fresh = channels(treated.picture).filter((c) => c !== plate.r && c !== plate.g && c !== plate.b);
       return { value: treated, owned: [treated.removed, ...fresh] };
     });
@@ -150,7 +162,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const unmixed = () =>
     screenOut > 0
       ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill().picture, held(), against(), screenOut, settings, allocate, keep());
+          const picture = edgeColour(plate, spill().picture, held(), against(), screenOut, settings, allocate, surface());
           return { value: picture, owned: channels(picture) };
         })
       : spill().picture;

@@ -199,7 +199,7 @@ export const passSchema = z.strictObject({
     /** Degrees of hue, from the screen's towards warm and towards cool, that count as spill; 180 for all. */
     reachWarm: z.number().min(0).max(180).default(180),
     reachCool: z.number().min(0).max(180).default(180),
-    /** How much of a near-screen surface's own colour is kept, 0…1. */
+    /** How much of what each surface has of the screen's hue itself, told from its inside, is kept, 0…1. */
     protect: fraction.default(0),
     /** How far flat patches that spill treatment left grey take on the colour around them. */
     refill: fraction.default(0),

@@ -124,14 +124,14 @@ export function putBack(s: SpillSettings): (out: { r: number; g: number; b: numb
 
 /**
  * Takes the screen primary's excess over its neutral limit out of the picture (linear light), and puts back what is wanted.
- * @param keep share of the excess at each pixel that is the surface's own and stays, 0…1; none without it
+ * @param own excess that is the surface's own at each pixel and stays, as a share of its luminance; none without it
  * @returns the treated picture and the light taken from the primary
  */
 export function limitSpill(
   picture: Picture,
   settings: SpillSettings,
   allocate: Allocate = fresh,
-  keep?: Float32Array,
+  own?: Float32Array,
 ): { picture: Picture; removed: Float32Array } {
   const [un, vn] = otherChannels(settings.primary);
   const p = picture[settings.primary];
@@ -141,16 +141,17 @@ export function limitSpill(
   const amount = settings.replace === "original" ? 0 : settings.amount;
   const treated = allocate(p.length);
   const removed = allocate(p.length);
+  const unit = { p: LUMINANCE[settings.primary], u: LUMINANCE[un], v: LUMINANCE[vn] };
   const everywhere = (settings.reachWarm ?? 180) >= 180 && (settings.reachCool ?? 180) >= 180;
   for (let i = 0; i < p.length; i++) {
     const P = p[i] as number;
     const U = u[i] as number;
     const V = v[i] as number;
-    const over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit, mix));
+    let over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit, mix));
+    if (own) over -= (own[i] as number) * (unit.p * P + unit.u * U + unit.v * V);
     let take = 0;
     if (over > 0) {
       take = amount * over;
-      if (keep) take *= 1 - (keep[i] as number);
       if (!everywhere) take *= spillReach(P, U, V, settings);
     }
     removed[i] = take;

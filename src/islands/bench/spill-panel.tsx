@@ -66,10 +66,10 @@ export function SpillPanel() {
         />
       ))}
       <PassControl
-        label="Protect near-screen colours"
+        label="Keep surfaces' own colour"
         step="Spill"
         initial={0}
-        hint="Surfaces that have the screen's hue themselves, such as green cloth, keep it."
+        hint="What a surface has of the screen's hue well inside it (wood, straw, brass, green cloth) is its own; only what its rim has beyond that counts as spill."
         path="spill.protect"
       />
       <PassControl

@@ -1,0 +1,98 @@
+import { luminance } from "../color/hue";
+import { boxMean } from "../image/box";
+import { distanceTo } from "../image/distance";
+import { enlargeChannel, fillIn } from "../image/fill-in";
+import { maskOf } from "../image/mask";
+import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { shrinkChannel, shrinkPicture } from "../image/resample";
+import { otherChannels, type Primary } from "../screen/primary";
+import { neutralLimit, type SpillLimit } from "./limit";
+
+/** Width of the reduced copy on which surfaces are looked at, px. */
+const WIDTH = 480;
+/** Matte over which a pixel is subject alone. */
+const SOLID = 0.97;
+/** Depths under the outline from which on little of the screen's light is left, reduced px: the first that leaves enough of the subject. */
+const DEPTHS = [8, 4, 2.5];
+/** Least share of the frame that must lie so deep. */
+const ENOUGH = 0.003;
+/** Half side of the square that a surface is judged over, reduced px. */
+const SURFACE = 6;
+/** Luminance under which a surface has no colour to tell. */
+const DARK = 1e-3;
+
+export interface OwnExcess {
+  readonly primary: Primary;
+  readonly limit: SpillLimit;
+  readonly mix?: number | undefined;
+  /** Where surfaces have the screen's own hue, 0…1, at the plate's size; nowhere without it. */
+  readonly nearScreen?: Float32Array | undefined;
+}
+
+/**
+ * How much of the primary over its neutral limit is each surface's own, as a share of its luminance: read well inside the subject, where little
+ * of the screen's light falls, and carried outwards to its rim. Warm surfaces (wood, straw, brass) and green cloth have some; never below 0.
+ * Spill is what a rim has beyond that. A primary above both other channels is taken for spill all the same (glossy white lit by the screen),
+ * but for surfaces of the screen's own hue. Linear light.
+ * @param matte the pull, of the plate's size
+ * @returns at the plate's size; null where too little of the subject lies deep
+ */
+export function ownExcess(
+  plate: Picture,
+  matte: Plane,
+  { primary, limit, mix, nearScreen }: OwnExcess,
+  allocate: Allocate = fresh,
+): Float32Array | null {
+  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const small = shrinkPicture(plate, factor);
+  const { width, height } = small;
+  const cover = shrinkChannel(matte.data, matte.width, matte.height, factor);
+  const depth = distanceTo(
+    maskOf(cover, (m) => m < SOLID),
+    width,
+    height,
+  );
+  const [un, vn] = otherChannels(primary);
+  const [p, u, v] = [small[primary], small[un], small[vn]];
+  const light = new Float32Array(depth.length);
+  for (let i = 0; i < light.length; i++)
+    light[i] = luminance({ r: small.r[i] as number, g: small.g[i] as number, b: small.b[i] as number });
+  const deepFrom = (least: number) => {
+    const weight = new Float32Array(depth.length);
+    let count = 0;
+    for (let i = 0; i < weight.length; i++)
+      if ((depth[i] as number) > least && (light[i] as number) > DARK) {
+        weight[i] = 1;
+        count++;
+      }
+    return count >= ENOUGH * weight.length ? weight : null;
+  };
+  let weight: Float32Array | null = null;
+  for (const least of DEPTHS) weight ??= deepFrom(least);
+  if (!weight) return null;
+  const hue = nearScreen && shrinkChannel(nearScreen, plate.width, plate.height, factor);
+  const own = new Float32Array(depth.length);
+  for (let i = 0; i < own.length; i++)
+    if (weight[i]) {
+      const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
+      const most = Math.max(U, V);
+      const believed = P <= most ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
+      own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
+    }
+  // The screen's light is uneven over a surface, its own colour is not: what is believed is what the less lit parts have.
+  const around = (c: Float32Array) => boxMean(c, width, height, SURFACE);
+  const total = around(weight);
+  const mean = around(own);
+  const square = around(own.map((q) => q * q));
+  for (let i = 0; i < own.length; i++) {
+    if (!weight[i]) continue;
+    const t = total[i] as number;
+    const m = (mean[i] as number) / t;
+    const sd = Math.sqrt(Math.max(0, (square[i] as number) / t - m * m));
+    own[i] = Math.max(0, Math.min(own[i] as number, m - sd));
+  }
+  fillIn([own], weight, width, height);
+  const out = allocate(plate.width * plate.height);
+  enlargeChannel(own, width, height, factor, plate.width, plate.height, out);
+  return out;
+}
