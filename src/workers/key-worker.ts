@@ -7,6 +7,7 @@ import { clipRegion, type Picture, type Plane, type Region } from "../core/image
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
+import { type Finding, findFaults } from "../core/measure/findings";
 import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
@@ -257,6 +258,40 @@ class KeyWorker {
     const evenness = measureLight(lumaOf(picture as Picture), mask).deviation;
     const { figures: f, spill } = figures as NonNullable<typeof figures>;
     return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
+  }
+
+  /** What is wrong with a frame, worst first. @param reduce 1 for the exact figures */
+  async findings(
+    recipe: Recipe,
+    plate: Footage,
+    clean: Footage | null,
+    background: Footage | null,
+    frame: number,
+    pass: string,
+    reduce: number,
+  ): Promise<Finding[]> {
+    const screen = recipe.screen.colour;
+    const judged = recipe.passes.find((p) => p.id === pass);
+    if (!screen || !judged) return [];
+    const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures"] as const;
+    const sources = await this.sources(recipe, plate, clean, looksAtBackground(recipe, outputs) ? background : null, frame);
+    const e = evaluate({ ...recipe, paint: [] }, sources, { reduce, frame, outputs }, this.cache) as Required<Evaluation>;
+    const { garbage } = recipe.bounds;
+    return findFaults(
+      {
+        plate: e.plate,
+        pull: e.pull,
+        matte: e.matte,
+        foreground: e.foreground,
+        garbage: e.garbage,
+        drawn: garbage.some((s) => s.kind === "garbage"),
+        figures: e.figures,
+        screen,
+        primary: screenPrimary(screen),
+        scale: 1 / reduce,
+      },
+      judged,
+    );
   }
 
   /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */

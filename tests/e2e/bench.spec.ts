@@ -514,3 +514,59 @@ test("strokes, paint, keyed shapes and neighbouring frames do what they say", as
   await settled(page);
   await expect.poll(async () => figure(page, "Matte")).not.toBe(holes);
 });
+
+test("findings name what is wrong, fly there, try their remedy as one change, and can be dismissed", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  const { width: w, height: h } = shot.info;
+  await page.getByTestId("strip").focus();
+  await page.keyboard.press("Home");
+  await settled(page);
+  const controls = page.getByRole("complementary");
+
+  // Spoil the spill treatment: the finding names it, in the list and in number on the rung.
+  await rung(page, "Spill").click();
+  await controls.getByLabel("Limit").selectOption("minimum");
+  await settled(page);
+  const keepOwn = controls.getByRole("textbox", { name: "Keep surfaces' own colour" });
+  await keepOwn.fill("0");
+  await keepOwn.press("Enter");
+  await settled(page);
+  await rung(page, "Proof").click();
+  const found = page.getByTestId("findings");
+  const card = found.locator("li[data-kind=over-corrected]");
+  await expect(card).toContainText("Spill treatment went too far", { timeout: 60_000 });
+  await expect(found).toHaveAttribute("aria-busy", "false");
+  const count = await found.locator("li[data-kind]").count();
+  await expect(page.getByTestId("figure-Proof")).toHaveText(count === 1 ? "1 finding" : `${count} findings`);
+
+  // It flies there: the frame no longer fits the viewer, and the place lies within the frame.
+  await card.getByRole("button", { name: /Spill treatment/ }).click();
+  await expect(page.getByText(/^fit$/)).toHaveCount(0);
+  const view = (await server.json<{ view: { centerX: number; centerY: number; zoom: number } }>(`/api/shots/${shot.id}`)).view;
+  await expect.poll(async () => (await server.json<{ view: { zoom: number } }>(`/api/shots/${shot.id}`)).view.zoom).toBeGreaterThan(0);
+  expect(view.centerX).toBeLessThan(w);
+  expect(view.centerY).toBeLessThan(h);
+
+  // Trying the remedy mends it, in one step that undo takes back.
+  await card.getByRole("button", { name: "Try it" }).click();
+  await expect(card).toHaveCount(0, { timeout: 60_000 });
+  await settled(page);
+  await page.getByRole("button", { name: /^Log/ }).click();
+  await expect(page.getByTestId("log")).toContainText("Tried: Let surfaces keep their own colour");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(card).toBeVisible({ timeout: 60_000 });
+
+  // Dismissed with a note it leaves the list and the count, survives a reload, and can be taken back.
+  await card.getByRole("button", { name: "Dismiss" }).click();
+  await card.getByLabel("Why it may stay").fill("night scene, wanted");
+  await card.getByRole("button", { name: "Dismiss" }).click();
+  await expect(card).toHaveCount(0);
+  await settled(page);
+  await page.reload();
+  await expect(page.getByTestId("findings")).toContainText("over-corrected dismissed: night scene, wanted", { timeout: 60_000 });
+  await page.getByRole("button", { name: "Take back" }).click();
+  await card.getByRole("button", { name: "Try it" }).click();
+  await expect(card).toHaveCount(0, { timeout: 60_000 });
+  await settled(page);
+});

@@ -4,6 +4,7 @@ import { MATRICES, RANGES } from "../color/ycbcr";
 import { WRAP_BLENDS } from "../edge/light-wrap";
 import { SITINGS } from "../image/raw-frame";
 import { COMBINES } from "../matte/combine";
+import { FINDING_KINDS } from "../measure/findings";
 import { FITS } from "../scene/fit";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
 
@@ -283,6 +284,11 @@ export const recipeSchema = z.strictObject({
     .prefault({}),
   /** The paint layer: strokes that change colour only. */
   paint: z.array(paintSchema).max(500).default([]),
+  /** Findings that were looked at and may stay, and why. */
+  dismissed: z
+    .array(z.strictObject({ kind: z.enum(FINDING_KINDS), note: z.string().max(200) }))
+    .max(40)
+    .default([]),
   scene: z.strictObject({
     /** Content hash of the background, or null for none. */
     background: z

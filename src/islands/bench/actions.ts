@@ -3,7 +3,9 @@ import type { Media } from "../../core/documents/media-info";
 import type { Region } from "../../core/image/plane";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
+import type { Finding, FindingKind } from "../../core/measure/findings";
 import type { Proposal } from "../../core/recipe/auto";
+import { withPart } from "../../core/recipe/path";
 import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
@@ -207,6 +209,46 @@ export function removeShape(id: string): void {
   useBench.setState({ selectedShape: null });
 }
 
+// --- Findings -----------------------------------------------------------------------------------------------------
+
+/** Applies a finding's remedy to the current pass, as one undoable change. */
+export function tryRemedy(finding: Finding): void {
+  const { changes } = finding;
+  if (!changes) return;
+  settle(finding.step, `Tried: ${finding.remedy}`, (r) =>
+    withPass(r, (p) => changes.reduce((pass, c) => withPart(pass, c.path, c.value), p)),
+  );
+}
+
+export const dismissFinding = (kind: FindingKind, note: string): void =>
+  settle("Proof", `Finding dismissed: ${kind}${note ? `, ${note}` : ""}`, (r) => ({
+    ...r,
+    dismissed: [...r.dismissed.filter((d) => d.kind !== kind), { kind, note }],
+  }));
+
+export const takeBackFinding = (kind: FindingKind): void =>
+  settle("Proof", `Finding taken back: ${kind}`, (r) => ({ ...r, dismissed: r.dismissed.filter((d) => d.kind !== kind) }));
+
+/** Flies to the next finding of the shown frame, the worst first. */
+let lastFinding = -1;
+export function nextFinding(): void {
+  const { findings, recipe } = state();
+  const open = findings?.list.filter((f) => !recipe.dismissed.some((d) => d.kind === f.kind)) ?? [];
+  if (open.length === 0) return;
+  lastFinding = (lastFinding + 1) % open.length;
+  look({ step: "Proof" });
+  flyTo((open[lastFinding] as Finding).place);
+}
+
+/** Goes to the next worst frame of the last proof. */
+let lastWorst = -1;
+export function nextWorstFrame(): void {
+  const frames = [...(state().proof?.frames ?? [])].sort((a, b) => b.holes + b.residue - (a.holes + a.residue));
+  if (frames.length === 0) return;
+  lastWorst = (lastWorst + 1) % Math.min(10, frames.length);
+  goToFrame((frames[lastWorst] as { frame: number }).frame);
+}
+
 // --- Spill --------------------------------------------------------------------------------------------------------
 
 /** Sets amount and reach of the pass to what the picture asks for. */
@@ -343,6 +385,8 @@ export function allActions(open: { deliver: () => void; log: () => void; palette
     { name: "All actions", group: "General", keys: "Ctrl+k", run: open.palette },
     { name: "Undo", group: "General", keys: "Ctrl+z", run: undo },
     { name: "Redo", group: "General", keys: "Ctrl+Shift+z", run: redo },
+    { name: "Next finding", group: "View", keys: "n", run: nextFinding },
+    { name: "Next worst frame", group: "Frames", keys: "b", run: nextWorstFrame },
     { name: "Keep a version", group: "General", keys: "k", run: () => void keep(`Frame ${state().view.frame}`).catch(complain) },
     { name: "Wipe against the last version", group: "View", keys: "w", run: () => toggleWipe() },
     { name: "Log and versions", group: "General", keys: "l", run: open.log },

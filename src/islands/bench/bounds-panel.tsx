@@ -1,9 +1,9 @@
 import { Trash2 } from "lucide-react";
+import { withPart } from "../../core/recipe/path";
 import type { Shape } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { whole } from "../ui/format";
-import { withPart } from "../ui/path";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { changeShape, goToFrame, keyShape, removeShape, unkeyShape, withPass } from "./actions";

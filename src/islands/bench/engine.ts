@@ -150,6 +150,8 @@ const THUMBS: readonly (readonly [Step, View])[] = [
   ["Spill", "spillRemoved"],
   ["Edge", "composite"],
   ["Scene", "composite"],
+  ["Proof", "stretched"],
+  ["Deliver", "composite"],
 ];
 
 async function measureLoop(): Promise<void> {
@@ -175,6 +177,7 @@ async function measureLoop(): Promise<void> {
       }
       if (figures && !live) figuresMeasured(recipe, figures);
       if (!live && !measureDirty) await drawThumbs();
+      if (!live && !measureDirty && figures) await findFaults();
     } catch (error) {
       useBench.setState({ figures: null, exact: false });
       if (!(error instanceof Error && /screen colour/i.test(error.message))) complain(error);
@@ -195,11 +198,29 @@ async function drawThumbs(): Promise<void> {
       background: backgroundFootage(s.recipe),
       frame: s.view.frame,
       view,
-      ground: step === "Edge" ? "bright" : "scene",
+      ground: step === "Edge" ? "bright" : step === "Deliver" ? "checker" : "scene",
       reduce: Math.max(1, Math.floor(width / 160)),
     });
     useBench.setState({ thumbs: { ...useBench.getState().thumbs, [step]: drawn } });
   }
+}
+
+/** Findings of the shown frame; they follow the figures and the small pictures. */
+async function findFaults(): Promise<void> {
+  const s = useBench.getState();
+  const { recipe, view } = s;
+  const reduce = Math.max(1, Math.round(s.shot.plate.info.width / 1280));
+  const list = await measureWorker().findings(
+    recipe,
+    plateFootage(),
+    cleanFootage(recipe),
+    backgroundFootage(recipe),
+    view.frame,
+    currentPass(s).id,
+    reduce,
+  );
+  const now = useBench.getState();
+  if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, list } });
 }
 
 let sweep = 0;
@@ -213,9 +234,19 @@ export async function proveShot(): Promise<void> {
   for (let frame = 1; frame <= frames; frame++) {
     const measured = await measureWorker().measure(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
     const flicker = await measureWorker().flicker(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
+    const pass = currentPass(useBench.getState(), recipe).id;
+    const found = await measureWorker().findings(
+      recipe,
+      plateFootage(),
+      cleanFootage(recipe),
+      backgroundFootage(recipe),
+      frame,
+      pass,
+      reduce,
+    );
     const { proof, recipe: current } = useBench.getState();
     if (mine !== sweep || current !== recipe || !proof || !measured) return;
-    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, flicker, ...measured }] } });
+    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, flicker, kinds: found.map((f) => f.kind), ...measured }] } });
   }
 }
 

@@ -55,6 +55,9 @@ function Thumb({ step }: { step: Step }) {
   return <canvas ref={ref} aria-hidden className="h-[33px] w-[58px] shrink-0 rounded-sm bg-raised" />;
 }
 
+const foundInWords = (n: number | undefined, without: string): string =>
+  n === undefined ? without : n === 0 ? "nothing found" : n === 1 ? "1 finding" : `${n} findings`;
+
 /** The one telling figure of a step, with its unit. */
 function useFigure(step: Step): string {
   return useBench((s) => {
@@ -84,7 +87,7 @@ function useFigure(step: Step): string {
       case "Scene":
         return recipe.scene.background ? recipe.scene.fit : "no background";
       case "Proof":
-        return f ? `residue ${whole(f.residue)} px` : "not run";
+        return foundInWords(s.findings?.list.filter((x) => !recipe.dismissed.some((d) => d.kind === x.kind)).length, f ? "…" : "not run");
       case "Deliver":
         return recipe.screen.colour ? `${info.frames} ${info.frames === 1 ? "frame" : "frames"}` : "not yet";
     }

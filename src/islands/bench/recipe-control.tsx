@@ -1,6 +1,6 @@
+import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import { Control } from "../ui/control";
-import { type NumberPath, numberAt, withPart } from "../ui/path";
 import { Select } from "../ui/select";
 import { withPass } from "./actions";
 import { currentPass, move, type Step, settle, shownRecipe, useBench } from "./store";

@@ -4,6 +4,7 @@ import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { Finding, FindingKind } from "../../core/measure/findings";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
 import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
@@ -32,7 +33,7 @@ export const drawsShape = (tool: Tool): boolean => tool.startsWith("draw");
 export const drawsLine = (tool: Tool): boolean => tool === "sample-stroke" || tool === "paint" || tool === "paint-erase";
 
 /** A frame's figures in the proof; flicker is against the frame before it. */
-export type Proved = { readonly frame: number; readonly flicker: number | null } & Measured;
+export type Proved = { readonly frame: number; readonly flicker: number | null; readonly kinds: readonly FindingKind[] } & Measured;
 
 /** The paint brush; the radius in px of the plate, the colour linear. */
 export interface Brush {
@@ -70,6 +71,8 @@ interface Bench {
   thumbs: Partial<Record<Step, Drawn>>;
   /** Figures over frames, measured by Proof, and the recipe they belong to. */
   proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
+  /** What is wrong with a frame, and the recipe it was measured for. */
+  findings: { recipe: Recipe; frame: number; list: readonly Finding[] } | null;
   tool: Tool;
   selectedShape: string | null;
   /** Id of the pass whose controls are shown; the first without one. */
@@ -109,6 +112,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     wipe: null,
     thumbs: {},
     proof: null,
+    findings: null,
     tool: "look",
     selectedShape: null,
     selectedPass: null,

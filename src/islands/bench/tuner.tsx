@@ -1,19 +1,17 @@
 import { type ComponentType, lazy, Suspense } from "react";
-import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
-import { goToFrame } from "./actions";
 import { BoundsPanel } from "./bounds-panel";
 import { DeliverPanel } from "./deliver";
-import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
+import { ProofPanel } from "./proof-panel";
 import { PullPanel } from "./pull-panel";
 import { NeedsScreen, PassControl, RecipeControl } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
 import { SpillPanel } from "./spill-panel";
-import { complain, currentPass, type Step, shownRecipe, useBench } from "./store";
+import { currentPass, type Step, shownRecipe, useBench } from "./store";
 
 const MatteHistogram = lazy(() => import("./histogram"));
 
@@ -227,65 +225,6 @@ function EdgePanel() {
           </>
         )}
       </Section>
-    </>
-  );
-}
-
-function ProofPanel() {
-  const proof = useBench((s) => s.proof);
-  const recipe = useBench((s) => s.recipe);
-  const f = useBench((s) => s.figures);
-  const current = proof?.recipe === recipe;
-  const measured = current && proof ? proof.frames : [];
-  const running = current && proof && measured.length < proof.total;
-  const flicker = measured.filter((m) => m.flicker !== null).sort((a, b) => (b.flicker as number) - (a.flicker as number))[0];
-  const tightest = measured.filter((m) => m.clearance !== null).sort((a, b) => (a.clearance as number) - (b.clearance as number))[0];
-  const worst = [...measured].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3);
-  return (
-    <>
-      <NeedsScreen />
-      <Button
-        look="accent"
-        className="w-full"
-        disabled={!recipe.screen.colour || !!running}
-        onClick={() => void proveShot().catch(complain)}
-      >
-        {running ? `Frame ${measured.length} of ${proof.total}` : "Measure every frame"}
-      </Button>
-      <Section title="This frame">
-        <Facts
-          rows={[
-            ["holes", f ? `${whole(f.holes)} px` : "–"],
-            ["residue", f ? `${whole(f.residue)} px` : "–"],
-            ["edge loss", f ? percent(f.edgeLoss) : "–"],
-            ["clearance", f?.clearance != null ? `${whole(f.clearance)} px` : "–"],
-            ["spill taken", f ? percent(f.spill) : "–"],
-          ]}
-        />
-      </Section>
-      {worst.length > 0 && (
-        <Section title="Worst frames">
-          {worst.map((w) => (
-            <button
-              type="button"
-              key={w.frame}
-              className="flex w-full justify-between rounded px-1.5 py-1 hover:bg-raised"
-              onClick={() => goToFrame(w.frame)}
-            >
-              <span>Frame {w.frame}</span>
-              <span className="figure text-soft">{`${whole(w.holes)} holes · ${whole(w.residue)} residue`}</span>
-            </button>
-          ))}
-          <Facts
-            rows={[
-              ["worst edge flicker", flicker ? `${(flicker.flicker as number).toFixed(1)} ‰, frame ${flicker.frame}` : "–"],
-              ["least clearance", tightest?.clearance != null ? `${whole(tightest.clearance)} px, frame ${tightest.frame}` : "–"],
-            ]}
-          />
-          <p className="mt-2 text-faint">Measured at reduced size; the figures of the shown frame are exact.</p>
-        </Section>
-      )}
-      {proof && !current && <p className="mt-3 text-soft">The recipe has changed since: measure again.</p>}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { defaultRecipe } from "../../core/recipe/schema";
 import { numberAt, withPart } from "./path";
+import { defaultRecipe } from "./schema";
 
 describe("dotted paths", () => {
   const pass = defaultRecipe().passes[0]!;

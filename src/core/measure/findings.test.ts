@@ -1,0 +1,164 @@
+import { describe, expect, it } from "vitest";
+import { makePicture, makePlane } from "../image/plane";
+import { proposeRecipe } from "../recipe/auto";
+import { type Evaluation, evaluate, plateSource } from "../recipe/evaluate";
+import { withPart } from "../recipe/path";
+import type { Pass, Recipe } from "../recipe/schema";
+import { cameraReading } from "../simulate/camera";
+import { type Element, shoot } from "../simulate/shoot";
+import { makeCamera, makeStage } from "../simulate/stage";
+import { densestPlace } from "./densest";
+import { type Finding, findFaults } from "./findings";
+import { findJumps } from "./jumps";
+
+const [W, H] = [480, 270];
+
+/** A warm upright figure, soft at its rim, before an even green screen. */
+function figure(): Element {
+  const coverage = makePlane(W, H);
+  const colour = makePicture(W, H);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const i = y * W + x;
+      const d = y < 90 ? Math.hypot(x - 240, (y - 90) * 1.2) : Math.abs(x - 240);
+      const a = Math.min(1, Math.max(0, (62 - d) / 4));
+      coverage.data[i] = a;
+      colour.r[i] = 0.46 * a;
+      colour.g[i] = 0.36 * a;
+      colour.b[i] = 0.2 * a;
+    }
+  return { coverage, colour };
+}
+const camera = makeCamera({ bits: 10, shotNoise: 0.00005 });
+const source = plateSource("plate/1", shoot(figure(), makeStage({ distance: 1.2 }), camera).plate, cameraReading(camera));
+const { recipe } = proposeRecipe(source.picture, 1);
+const withPass = (change: (p: Pass) => void): Recipe => {
+  const copy = structuredClone(recipe);
+  change(copy.passes[0]!);
+  return copy;
+};
+const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures"] as const;
+function named(r: Recipe, spoil: (e: Evaluation) => void = () => {}): Finding[] {
+  const e = evaluate(r, { plate: source }, { reduce: 1, outputs });
+  const own: Evaluation = { ...e, pull: { ...e.pull!, data: e.pull!.data.slice() } };
+  spoil(own);
+  const { plate, pull, matte, foreground, garbage, figures } = own as Required<Evaluation>;
+  const drawn = r.bounds.garbage.length > 0;
+  return findFaults(
+    { plate, pull, matte, foreground, garbage, drawn, figures, screen: r.screen.colour!, primary: "g", scale: 1 },
+    r.passes[0]!,
+  );
+}
+const kinds = (r: Recipe): string[] => named(r).map((f) => f.kind);
+
+describe("findings", () => {
+  it("are none on a proposed key of a plain figure", () => expect(kinds(recipe)).toEqual([]));
+  it.each([
+    ["spill-left", (p: Pass) => Object.assign(p.spill, { amount: 0 }), "Spill"],
+    ["hard-edge", (p: Pass) => Object.assign(p.matte, { black: 0.4, white: 0.55 }), "Matte"],
+    ["over-corrected", (p: Pass) => Object.assign(p.spill, { limit: "minimum", protect: 0 }), "Spill"],
+  ] as const)("name %s where it was planted, and its remedy mends it", (kind, plant, step) => {
+    const spoilt = withPass(plant);
+    const found = named(spoilt).find((f) => f.kind === kind)!;
+    expect(found).toBeDefined();
+    expect(found.step).toBe(step);
+    expect(found.figure).toMatch(/^\d/);
+    const mended = { ...spoilt, passes: [found.changes!.reduce((p, c) => withPart(p, c.path, c.value), spoilt.passes[0]!)] };
+    expect(kinds(mended)).not.toContain(kind);
+  });
+  it("name holes and residue of a plain key, fly to them, and automatic bounds mend both", () => {
+    const plain = withPass((p) => {
+      p.pull.method = "colour-difference";
+      p.matte.bounds.on = false;
+      p.matte.black = 0;
+      p.matte.white = 1;
+    });
+    const uneven = {
+      ...plain,
+      screen: { ...plain.screen, from: "none" as const, colour: { ...plain.screen.colour!, g: 1.15 * plain.screen.colour!.g } },
+    };
+    const found = named(uneven);
+    expect(found.map((f) => f.kind)).toEqual(expect.arrayContaining(["holes", "residue"]));
+    const hole = found.find((f) => f.kind === "holes")!;
+    // Its place lies on the figure.
+    const middle = { x: hole.place!.x + hole.place!.width / 2, y: hole.place!.y + hole.place!.height / 2 };
+    expect(Math.abs(middle.x - 240)).toBeLessThan(62);
+    const haze = found.find((f) => f.kind === "residue")!;
+    expect(Math.abs(haze.place!.x + haze.place!.width / 2 - 240)).toBeGreaterThan(50);
+  });
+  it("name a garbage matte that cuts the subject, on its place, and ask for a hand", () => {
+    const shape = {
+      id: "tight",
+      name: "Tight",
+      kind: "garbage" as const,
+      out: "outside" as const,
+      smooth: false,
+      soft: 0,
+      lean: 0,
+      keys: [],
+      points: [
+        { x: 60, y: 0 },
+        { x: 260, y: 0 },
+        { x: 260, y: H },
+        { x: 60, y: H },
+      ],
+    };
+    const found = named({ ...recipe, bounds: { ...recipe.bounds, garbage: [shape] } }).find((f) => f.kind === "touches-garbage")!;
+    expect(found.changes).toBeNull();
+    expect(found.place!.x).toBeLessThan(262);
+    expect(found.place!.x + found.place!.width).toBeGreaterThan(258);
+  });
+  it("come worst first", () => {
+    const spoilt = withPass((p) => {
+      p.spill.amount = 0;
+      Object.assign(p.matte, { black: 0.4, white: 0.55 });
+    });
+    const list = named(spoilt);
+    expect(list.length).toBeGreaterThan(1);
+    for (let i = 1; i < list.length; i++) expect(list[i]!.severity).toBeLessThanOrEqual(list[i - 1]!.severity);
+  });
+  it("say nothing of a frame without a subject", () => {
+    expect(named(recipe, (e) => (e.pull as { data: Float32Array }).data.fill(0))).toEqual([]);
+  });
+});
+
+describe("the densest place", () => {
+  it("is where most marks lie, in pixels of the full frame, and null without marks", () => {
+    const marks = new Float32Array(100 * 50);
+    expect(densestPlace(marks, 100, 50, 0.5, 10)).toBeNull();
+    marks[25 * 100 + 90] = 1;
+    for (let x = 20; x < 26; x++) marks[10 * 100 + x] = 1;
+    const p = densestPlace(marks, 100, 50, 0.5, 10)!;
+    expect(p.x).toBeLessThanOrEqual(40);
+    expect(p.x + p.width).toBeGreaterThanOrEqual(52);
+    expect(p.width).toBeLessThanOrEqual(24);
+  });
+});
+
+describe("jumps", () => {
+  const calm = Array.from({ length: 24 }, (_, i) => 100 + 3 * Math.sin(i));
+  it("are frames that leave their neighbours, and not a slow rise", () => {
+    expect(findJumps(calm, 20)).toEqual([]);
+    expect(
+      findJumps(
+        calm.map((v, i) => v + 8 * i),
+        20,
+      ),
+    ).toEqual([]);
+    expect(
+      findJumps(
+        calm.map((v, i) => (i === 11 ? 300 : v)),
+        20,
+      ),
+    ).toEqual([11]);
+  });
+  it("do not stumble over frames that could not be measured", () => {
+    expect(
+      findJumps(
+        calm.map((v, i) => (i % 5 === 0 ? null : i === 12 ? 400 : v)),
+        20,
+      ),
+    ).toEqual([12]);
+    expect(findJumps([1, null, 2], 0)).toEqual([]);
+  });
+});

@@ -1,0 +1,133 @@
+import { useState } from "react";
+import type { Finding, FindingKind } from "../../core/measure/findings";
+import { Button } from "../ui/button";
+import { dismissFinding, flyTo, goToStep, takeBackFinding, tryRemedy } from "./actions";
+import { currentPass, look, useBench } from "./store";
+
+const NAMES: Record<FindingKind, string> = {
+  holes: "holes",
+  residue: "residue",
+  "hard-edge": "hard edges",
+  "spill-left": "spill left",
+  "over-corrected": "over-corrected",
+  "dark-line": "dark line",
+  "touches-garbage": "touches garbage",
+  "grain-in-background": "grain in the background",
+  "screen-inside": "screen colour inside",
+};
+
+/** The view that shows each kind best. */
+const VIEW: Partial<Record<FindingKind, "matte" | "stretched" | "composite">> = {
+  holes: "matte",
+  residue: "stretched",
+  "hard-edge": "matte",
+  "grain-in-background": "stretched",
+  "touches-garbage": "matte",
+};
+
+/** "3–9, 14": frames as runs. */
+export function runsOf(frames: readonly number[]): string {
+  const runs: [number, number][] = [];
+  for (const f of frames) {
+    const last = runs[runs.length - 1];
+    if (last && f === last[1] + 1) last[1] = f;
+    else runs.push([f, f]);
+  }
+  return runs.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(", ");
+}
+
+/** Goes to where a finding shows. */
+export function goToFinding(f: Finding): void {
+  look({ view: VIEW[f.kind] ?? "composite" });
+  flyTo(f.place);
+}
+
+/** What is wrong with the shown frame, worst first. */
+export function Findings() {
+  const found = useBench((s) => s.findings);
+  const dismissed = useBench((s) => s.recipe.dismissed);
+  const current = useBench((s) => s.findings?.recipe === s.recipe && s.findings.frame === s.view.frame);
+  if (!found) return <p className="text-soft">Measuring…</p>;
+  const open = found.list.filter((f) => !dismissed.some((d) => d.kind === f.kind));
+  return (
+    <div data-testid="findings" aria-busy={!current} className={current ? "" : "opacity-60"}>
+      {open.length === 0 && <p className="text-soft">Nothing that the figures can see. Look at it in motion, over the real background.</p>}
+      <ul className="space-y-2">
+        {open.map((f) => (
+          <FindingCard key={f.kind} finding={f} />
+        ))}
+      </ul>
+      {dismissed.length > 0 && (
+        <ul aria-label="Dismissed" className="mt-2 space-y-1">
+          {dismissed.map((d) => (
+            <li key={d.kind} className="flex items-baseline justify-between gap-2 text-faint">
+              <span>
+                {NAMES[d.kind]} dismissed{d.note ? `: ${d.note}` : ""}
+              </span>
+              <button type="button" className="rounded px-1 hover:bg-raised hover:text-text" onClick={() => takeBackFinding(d.kind)}>
+                Take back
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function FindingCard({ finding: f }: { finding: Finding }) {
+  const [noting, setNoting] = useState(false);
+  const [note, setNote] = useState("");
+  const several = useBench((s) => s.recipe.passes.length > 1);
+  const pass = useBench((s) => currentPass(s).role);
+  const frames = useBench((s) =>
+    s.proof?.recipe === s.recipe ? runsOf(s.proof.frames.filter((p) => p.kinds.includes(f.kind)).map((p) => p.frame)) : "",
+  );
+  return (
+    <li className="rounded-md bg-raised p-2.5" data-kind={f.kind}>
+      <button type="button" className="block w-full text-left hover:text-white" title="Fly there" onClick={() => goToFinding(f)}>
+        <span className="figure mr-1.5 font-semibold">{f.figure}</span>
+        {f.what}
+      </button>
+      <p className="mt-0.5 text-soft">{f.why}</p>
+      <p className="mt-0.5">
+        {f.remedy}
+        {several && f.changes ? ` (${pass} pass)` : ""}.
+      </p>
+      {frames && <p className="figure mt-0.5 text-[12px] text-faint">frames {frames}</p>}
+      {noting ? (
+        <form
+          className="mt-1.5 flex gap-1.5"
+          onSubmit={(e) => {
+            e.preventDefault();
+            dismissFinding(f.kind, note.trim());
+          }}
+        >
+          <input
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+            maxLength={200}
+            aria-label="Why it may stay"
+            placeholder="Why it may stay"
+            className="min-w-0 grow rounded-md border border-line bg-page px-2 py-0.5"
+          />
+          <Button type="submit">Dismiss</Button>
+        </form>
+      ) : (
+        <div className="mt-1.5 flex gap-1.5">
+          {f.changes && (
+            <Button className="grow" onClick={() => tryRemedy(f)}>
+              Try it
+            </Button>
+          )}
+          <Button className="grow" look={f.changes ? "quiet" : "plain"} onClick={() => goToStep(f.step)}>
+            Open {f.step}
+          </Button>
+          <Button look="quiet" onClick={() => setNoting(true)}>
+            Dismiss
+          </Button>
+        </div>
+      )}
+    </li>
+  );
+}
