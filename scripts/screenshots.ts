@@ -36,6 +36,17 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   bounds: (page) => bench(page, VEIL, "Bounds"),
   passes: (page) => bench(page, VEIL, "Pull"),
   matte: (page) => bench(page, VEIL, "Matte"),
+  bracket: async (page) => {
+    await bench(page, VEIL, "Matte");
+    await page.getByRole("button", { name: "Bracket White point" }).click();
+    await page.getByText(/^Proposed|^The figures/).waitFor({ timeout: 60_000 });
+  },
+  "bracket-two": async (page) => {
+    await bench(page, VEIL, "Matte");
+    await page.getByRole("button", { name: "Bracket Edge position" }).click();
+    await page.getByLabel("And a second control").selectOption("Edge softness");
+    await page.getByText(/^Proposed|^The figures/).waitFor({ timeout: 60_000 });
+  },
   spill: (page) => bench(page, VEIL, "Spill"),
   paint: async (page) => {
     await bench(page, VEIL, "Spill");

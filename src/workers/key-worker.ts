@@ -7,6 +7,7 @@ import { clipRegion, type Picture, type Plane, type Region } from "../core/image
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
+import { densestPlace } from "../core/measure/densest";
 import { type Finding, findFaults } from "../core/measure/findings";
 import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
@@ -74,6 +75,9 @@ export interface DrawRequest {
   readonly reduce: number;
 }
 
+/** A recipe as a bracket looks at it: the whole frame, at a size of the worker's choice. */
+export type VariantRequest = Omit<DrawRequest, "region" | "reduce">;
+
 /** A drawn picture, ready for a canvas, and where in the frame it lies. */
 export interface Drawn {
   readonly pixels: Uint8ClampedArray<ArrayBuffer>;
@@ -108,6 +112,9 @@ export interface Probe {
 
 /** Most bytes of decoded frames kept. */
 const FRAME_BYTES = 400 * 1024 * 1024;
+
+/** Width of the reduced frame on which a bracket's variants are compared and measured, px. */
+const SMALL = 480;
 
 /** The plate, with what bounds throw away darkened. */
 function dimmed({ plate, garbage }: Evaluation): Picture {
@@ -208,6 +215,35 @@ class KeyWorker {
       );
     const pixels = this.paint(view, ground, recipe, ask, reduce, region);
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
+  }
+
+  /** The place, of the given width over height, where two recipes' pictures differ most; about a quarter of the frame's height tall. */
+  async changesMost(a: VariantRequest, b: VariantRequest, aspect: number): Promise<Region> {
+    const { width, height } = (await this.sources(a.recipe, a.plate, a.clean, null, a.frame)).plate.picture;
+    const reduce = Math.max(1, Math.ceil(width / SMALL));
+    const [one, other] = [await this.draw({ ...a, reduce }), await this.draw({ ...b, reduce })];
+    const marks = new Float32Array(one.width * one.height);
+    for (let i = 0; i < marks.length; i++)
+      for (let c = 0; c < 3; c++)
+        marks[i] = (marks[i] as number) + Math.abs((one.pixels[4 * i + c] as number) - (other.pixels[4 * i + c] as number));
+    const tall = Math.round(height / 4);
+    const wide = Math.round(Math.min(width, tall * aspect));
+    const found = densestPlace(marks, one.width, one.height, 1 / reduce, tall / reduce);
+    const middle = found ? { x: found.x + found.width / 2, y: found.y + found.height / 2 } : { x: width / 2, y: height / 2 };
+    const within = (v: number, size: number, all: number) => Math.min(all - size, Math.max(0, Math.round(v - size / 2)));
+    return { x: within(middle.x, wide, width), y: within(middle.y, tall, height), width: wide, height: tall };
+  }
+
+  /** One variant of a bracket: its picture, and its figures at reduced size. */
+  async variant(request: DrawRequest): Promise<{ drawn: Drawn; figures: Measured | null; flicker: number | null }> {
+    const { recipe, plate, clean, frame } = request;
+    const { width } = (await this.sources(recipe, plate, clean, null, frame)).plate.picture;
+    // As small as the comparison of whole frames, so that both share their steps.
+    const reduce = Math.max(1, Math.ceil(width / SMALL));
+    const figures = await this.measure(recipe, plate, clean, frame, reduce);
+    const flicker = await this.flicker(recipe, plate, clean, frame, reduce);
+    const drawn = await this.draw(request);
+    return Comlink.transfer({ drawn, figures, flicker }, [drawn.pixels.buffer]);
   }
 
   private paint(

@@ -570,3 +570,58 @@ test("findings name what is wrong, fly there, try their remedy as one change, an
   await expect(card).toHaveCount(0, { timeout: 60_000 });
   await settled(page);
 });
+
+test("a bracket shows variants with figures, proposes a knee, sets what is chosen and leaves no trace when cancelled", async ({ page }) => {
+  await open(page, /Veil at the hive/);
+  await rung(page, "Matte").click();
+  await settled(page);
+  const white = page.getByRole("textbox", { name: "White point" });
+  const was = await white.inputValue();
+  const saved = await server.json<{ revision: number }>("/api/shots/1");
+  await page.getByRole("button", { name: "Bracket White point" }).click();
+  const bracket = page.getByTestId("bracket");
+  const cards = bracket.getByRole("button", { name: /^\d: / });
+  await expect(cards).toHaveCount(5);
+  await expect(bracket.getByText(/^Proposed|^The figures hardly/)).toBeVisible({ timeout: 60_000 });
+  // A lower white point closes holes and costs edge: from right to left the figures say so, and so do the pictures.
+  const texts = await cards.allTextContents();
+  const holes = texts.map((t) => Number(/holes ([\d\s\u202f]+) px/.exec(t)![1]!.replace(/[\s\u202f]/g, "")));
+  const loss = texts.map((t) => Number(/edge loss ([\d.]+)/.exec(t)![1]));
+  expect(holes[0]).toBeLessThan(holes[4]!);
+  expect(loss[0]).toBeGreaterThan(loss[4]!);
+  const light = await bracket.locator("canvas").evaluateAll((list) =>
+    (list as HTMLCanvasElement[]).map((c) => {
+      const { data } = c.getContext("2d")!.getImageData(0, 0, c.width, c.height);
+      let sum = 0;
+      for (let i = 0; i < data.length; i += 4) sum += data[i]!;
+      return sum / (data.length / 4);
+    }),
+  );
+  expect(light[0]).toBeGreaterThan(light[4]! + 1);
+  await expect(cards.nth(4)).toContainText("now");
+
+  // Cancelled, nothing has happened.
+  await page.keyboard.press("Escape");
+  await expect(bracket).toHaveCount(0);
+  await expect(white).toHaveValue(was);
+  expect((await server.json<{ revision: number }>("/api/shots/1")).revision).toBe(saved.revision);
+
+  // Two controls at once; the number key chooses, as one change that undo takes back.
+  await page.getByRole("button", { name: "Bracket White point" }).click();
+  await bracket.getByLabel("And a second control").selectOption("Black point");
+  await expect(cards).toHaveCount(9);
+  await bracket.locator("h2").click();
+  await page.keyboard.press("4");
+  await expect(bracket).toHaveCount(0);
+  await settled(page);
+  const chosen = await white.inputValue();
+  const black = await page.getByRole("textbox", { name: "Black point" }).inputValue();
+  expect(Number(chosen)).toBeLessThan(Number(was));
+  await page.getByRole("button", { name: /^Log/ }).click();
+  await expect(page.getByTestId("log")).toContainText(`White point and Black point ${was} % · `);
+  await expect(page.getByTestId("log")).toContainText(`→ ${chosen} % · ${black} %, from a bracket`);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(white).toHaveValue(was);
+  await settled(page);
+});

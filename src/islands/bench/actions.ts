@@ -319,6 +319,7 @@ const STEP_VIEW: Partial<Record<Step, ReturnType<typeof state>["view"]["view"]>>
 
 export function goToStep(step: Step): void {
   clearTool();
+  useBench.setState({ bracket: null });
   look({ step, view: STEP_VIEW[step] ?? state().view.view });
 }
 

@@ -1,8 +1,10 @@
+import { useEffect } from "react";
 import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
 import { withPass } from "./actions";
+import { type Bracketed, offerBracket, spreadOf } from "./bracketed";
 import { currentPass, move, type Step, settle, shownRecipe, useBench } from "./store";
 
 interface NumberProps {
@@ -24,8 +26,13 @@ function NumberControl(props: NumberProps & { get: (r: Recipe) => number; put: (
   const value = useBench((s) => factor * get(shownRecipe(s)));
   const settled = useBench((s) => factor * get(s.recipe));
   const change = (v: number) => (r: Recipe) => put(r, v / factor);
+  const ready = useBench((s) => s.recipe.screen.colour !== null);
+  const bracketed: Bracketed = { label, step, unit, decimals, min, max, spread: spreadOf(min, max, nudge), factor, get, put };
+  // Controls are made anew with every drawing; what they do is told by their label.
+  useEffect(() => offerBracket(bracketed));
   return (
     <Control
+      {...(ready ? { onBracket: () => useBench.setState({ bracket: bracketed }) } : {})}
       label={label}
       value={value}
       min={min}

@@ -9,6 +9,7 @@ import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
 import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
 import { call, ServerError } from "../api";
+import type { Bracketed } from "./bracketed";
 
 export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
 export type Step = (typeof STEPS)[number];
@@ -73,6 +74,8 @@ interface Bench {
   proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
   /** What is wrong with a frame, and the recipe it was measured for. */
   findings: { recipe: Recipe; frame: number; list: readonly Finding[] } | null;
+  /** The control whose bracket is open. */
+  bracket: Bracketed | null;
   tool: Tool;
   selectedShape: string | null;
   /** Id of the pass whose controls are shown; the first without one. */
@@ -113,6 +116,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     thumbs: {},
     proof: null,
     findings: null,
+    bracket: null,
     tool: "look",
     selectedShape: null,
     selectedPass: null,

@@ -7,6 +7,7 @@ import { addRange, addSample, addStroke, clearTool, paint, pickBrush, STROKE_WID
 import { measureWorker, setWindow } from "./engine";
 import { backgroundFootage, cleanFootage, drawsLine, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
 
+const Bracket = lazy(() => import("./bracket"));
 const ShapeLayer = lazy(() => import("./shapes"));
 
 /** Least and most screen pixels for a frame pixel. */
@@ -42,6 +43,7 @@ export function Viewer() {
   const wipe = useBench((s) => s.wipe);
   const tool = useBench((s) => s.tool);
   const problem = useBench((s) => s.problem);
+  const bracket = useBench((s) => s.bracket);
   const { info } = shot.plate;
   const aspect = recipe.plate.pixelAspect ?? info.pixelAspect;
   const frame: Size = { width: info.width, height: info.height };
@@ -119,6 +121,7 @@ export function Viewer() {
   useEffect(() => {
     const element = box.current as HTMLDivElement;
     const onWheel = (e: WheelEvent) => {
+      if ((e.target as Element).closest("[data-testid=bracket]")) return;
       e.preventDefault();
       const at = toFrame(e);
       const next = Math.min(MOST_ZOOM, Math.max(fitZoom(size, frame, aspect) / 2, zoom * 1.0015 ** -e.deltaY));
@@ -215,6 +218,14 @@ export function Viewer() {
       {wipe && <WipeHandle map={map} frame={frame} at={wipe.at} />}
       <ProbeReadout />
       {tool !== "look" && <ToolHint tool={tool} />}
+      {bracket && (
+        // Presses on the bracket do not pan the picture beneath.
+        <div onPointerDown={(e) => e.stopPropagation()}>
+          <Suspense>
+            <Bracket key={bracket.label} />
+          </Suspense>
+        </div>
+      )}
       {problem && (
         <div role="alert" className="absolute inset-x-0 top-1/3 mx-auto max-w-md rounded-lg border border-line bg-panel p-4 text-center">
           <p className="font-semibold">The picture could not be drawn</p>

@@ -1,3 +1,4 @@
+import { Columns3 } from "lucide-react";
 import { Slider } from "radix-ui";
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
 
@@ -16,6 +17,8 @@ export interface ControlProps {
   readonly disabled?: boolean;
   /** While the hand moves. */
   readonly onMove: (value: number) => void;
+  /** Opens a bracket of variants. */
+  readonly onBracket?: () => void;
   /** When the hand rests: one undoable change. */
   readonly onSettle: (value: number) => void;
 }
@@ -24,7 +27,7 @@ export interface ControlProps {
  * One number in a real unit: dragged, typed, nudged by arrow keys (Shift tenfold), reset by a double click on its name.
  */
 export function Control(props: ControlProps) {
-  const { label, value, min, max, step, unit, decimals = 1, initial, hint, disabled = false, onMove, onSettle } = props;
+  const { label, value, min, max, step, unit, decimals = 1, initial, hint, disabled = false, onBracket, onMove, onSettle } = props;
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const typedNow = useRef<string | null>(null);
@@ -65,6 +68,18 @@ export function Control(props: ControlProps) {
         >
           {label}
         </label>
+        {onBracket && (
+          <button
+            type="button"
+            aria-label={`Bracket ${label}`}
+            title="Bracket: variants side by side"
+            disabled={disabled}
+            onClick={onBracket}
+            className="-mr-1 ml-auto rounded p-1 text-faint hover:bg-raised hover:text-amber focus-visible:text-amber"
+          >
+            <Columns3 size={14} />
+          </button>
+        )}
         <span className="figure flex items-center rounded bg-page px-1.5 focus-within:ring-1 focus-within:ring-amber">
           <input
             id={id}

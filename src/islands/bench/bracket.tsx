@@ -1,0 +1,274 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from "recharts";
+import type { Region } from "../../core/image/plane";
+import { bracketValues, proposeKnee } from "../../core/measure/trade-off";
+import type { Recipe } from "../../core/recipe/schema";
+import type { Drawn, Measured } from "../../workers/key-worker";
+import { Button } from "../ui/button";
+import { percent, whole } from "../ui/format";
+import { type Bracketed, bracketables } from "./bracketed";
+import { drawWorker } from "./engine";
+import { backgroundFootage, cleanFootage, complain, currentPass, plateFootage, settle, useBench } from "./store";
+import { toCanvas } from "./viewer";
+
+interface Variant {
+  /** In the controls' units: one value, or two. */
+  readonly values: readonly number[];
+  readonly recipe: Recipe;
+}
+interface Shown {
+  readonly drawn: Drawn;
+  readonly figures: Measured | null;
+  readonly flicker: number | null;
+}
+
+const COUNT = 5;
+const SIDE = 3;
+/** Pixels of a card's picture. */
+const CARD = { width: 142, height: 168 };
+
+/** Variants of one control, or of two, on the place where the picture changes most. Closing it leaves no trace. */
+export default function Bracket() {
+  const first = useBench((s) => s.bracket) as Bracketed;
+  const recipe = useBench((s) => s.recipe);
+  const frame = useBench((s) => s.view.frame);
+  const view = useBench((s) => s.view.view);
+  const ground = useBench((s) => s.view.ground);
+  const [second, setSecond] = useState<Bracketed | null>(null);
+  const [spread, setSpread] = useState(1);
+  const [crop, setCrop] = useState<Region | null>(null);
+  const [shown, setShown] = useState<ReadonlyMap<number, Shown>>(new Map());
+  const [took, setTook] = useState<number | null>(null);
+
+  const variants = useMemo((): Variant[] => {
+    const row = (c: Bracketed, count: number) => bracketValues(c.factor * c.get(recipe), spread * c.spread, count, c.min, c.max);
+    const across = row(first, second ? SIDE : COUNT);
+    const down = second ? row(second, SIDE) : [null];
+    return down.flatMap((d) =>
+      across.map((a) => {
+        const one = first.put(recipe, a / first.factor);
+        return d === null || !second ? { values: [a], recipe: one } : { values: [a, d], recipe: second.put(one, d / second.factor) };
+      }),
+    );
+  }, [first, second, spread, recipe]);
+  const now = variants.findIndex((v) =>
+    v.values.every((x, k) => Math.abs(x - [first, second][k]!.factor * [first, second][k]!.get(recipe)) < 1e-9),
+  );
+
+  useEffect(() => {
+    let stale = false;
+    setShown(new Map());
+    setTook(null);
+    const started = performance.now();
+    const pass = currentPass(useBench.getState(), recipe).id;
+    const about = { plate: plateFootage(), frame, view, ground, ...(recipe.passes.length > 1 ? { pass } : {}) };
+    const of = (r: Recipe) => ({ ...about, recipe: r, clean: cleanFootage(r), background: backgroundFootage(r) });
+    void (async () => {
+      try {
+        const [a, b] = [variants[0] as Variant, variants[variants.length - 1] as Variant];
+        const place = await drawWorker().changesMost(of(a.recipe), of(b.recipe), CARD.width / CARD.height);
+        if (stale) return;
+        setCrop(place);
+        // From what it is now outwards.
+        const order = variants.map((_, i) => i).sort((p, q) => Math.abs(p - now) - Math.abs(q - now));
+        for (const i of order) {
+          const made = await drawWorker().variant({ ...of((variants[i] as Variant).recipe), region: place, reduce: 1 });
+          if (stale) return;
+          setShown((map) => new Map(map).set(i, made));
+        }
+        setTook((performance.now() - started) / 1000);
+      } catch (error) {
+        if (!stale) complain(error);
+      }
+    })();
+    return () => {
+      stale = true;
+    };
+  }, [variants, now, frame, view, ground, recipe]);
+
+  const measured = variants.map((_, i) => shown.get(i));
+  const points = measured.every((m) => m?.figures)
+    ? measured.map((m) => ({ ...(m as Shown & { figures: Measured }).figures, flicker: (m as Shown).flicker }))
+    : null;
+  const knee = points && proposeKnee(points, Math.max(0, now));
+  const inWords = (v: Variant) =>
+    v.values.map((x, k) => `${x.toFixed([first, second][k]!.decimals)} ${[first, second][k]!.unit}`.trim()).join(" · ");
+
+  const close = () => useBench.setState({ bracket: null });
+  const choose = (i: number) => {
+    const v = variants[i];
+    if (!v) return;
+    close();
+    if (i === now) return;
+    const from = inWords(variants[now] ?? v);
+    const name = second ? `${first.label} and ${second.label}` : first.label;
+    settle(first.step, `${name} ${from} → ${inWords(v)}, from a bracket`, () => v.recipe);
+  };
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement | null)?.closest("input, select, textarea")) return;
+      if (e.key === "Escape") close();
+      else if (e.key === "Enter" && knee) choose(knee.index);
+      else if (/^[1-9]$/.test(e.key) && Number(e.key) <= variants.length) choose(Number(e.key) - 1);
+      else return;
+      e.preventDefault();
+      e.stopPropagation();
+    };
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  });
+
+  const others = bracketables(first.step).filter((c) => c.label !== first.label);
+  return (
+    <section aria-label={`Bracket: ${first.label}`} data-testid="bracket" className="absolute inset-0 overflow-y-auto bg-surround p-4">
+      <header className="mb-2.5 flex items-center gap-2.5">
+        <h2 className="font-semibold">Bracket: {first.label.toLowerCase()}</h2>
+        <span className="grow text-[12px] text-soft">
+          {crop ? `at ${crop.x + Math.round(crop.width / 2)}, ${crop.y + Math.round(crop.height / 2)}, where it changes most` : "…"}
+          {took !== null && ` · ${took.toFixed(1)} s`}
+        </span>
+        <select
+          aria-label="And a second control"
+          className="max-w-40 rounded-md border border-line bg-raised px-2 py-1"
+          value={second?.label ?? ""}
+          onChange={(e) => setSecond(others.find((c) => c.label === e.target.value) ?? null)}
+        >
+          <option value="">alone</option>
+          {others.map((c) => (
+            <option key={c.label} value={c.label}>
+              with {c.label.toLowerCase()}
+            </option>
+          ))}
+        </select>
+        <Button onClick={() => setSpread(spread / 2)}>Narrower</Button>
+        <Button onClick={() => setSpread(spread * 2)}>Wider</Button>
+        <Button look="quiet" onClick={close}>
+          Cancel
+        </Button>
+      </header>
+      <ol className={`grid gap-2 ${second ? "grid-cols-3" : "grid-cols-5"}`}>
+        {variants.map((v, i) => (
+          <Card
+            key={v.values.join("/")}
+            number={i + 1}
+            words={inWords(v)}
+            shown={shown.get(i)}
+            tag={knee?.index === i ? (i === now ? "now, proposed" : "proposed") : i === now ? "now" : null}
+            low={second !== null}
+            onChoose={() => choose(i)}
+          />
+        ))}
+      </ol>
+      {!second && points && (
+        <div className="mt-3 h-[180px] rounded-md bg-panel p-2">
+          <ResponsiveContainer width="100%" height="100%">
+            <LineChart
+              data={points.map((p, i) => ({ value: variants[i]?.values[0], open: p.holes + p.residue, loss: 100 * p.edgeLoss }))}
+              margin={{ top: 16, right: 8, bottom: 0, left: 0 }}
+              accessibilityLayer={false}
+            >
+              <CartesianGrid stroke="#3a3a3a" vertical={false} />
+              <XAxis
+                dataKey="value"
+                type="number"
+                domain={["dataMin", "dataMax"]}
+                ticks={variants.map((v) => v.values[0] as number)}
+                tick={{ fill: "#9a9a9a", fontSize: 11 }}
+                tickFormatter={(v: number) => v.toFixed(first.decimals)}
+                stroke="#4a4a4a"
+              />
+              <YAxis
+                yAxisId="open"
+                tick={{ fill: "#9a9a9a", fontSize: 11 }}
+                width={56}
+                stroke="#4a4a4a"
+                label={{ value: "holes + residue px", position: "insideTopLeft", offset: -12, dx: 60, fill: "#9a9a9a", fontSize: 11 }}
+              />
+              <YAxis
+                yAxisId="loss"
+                orientation="right"
+                tick={{ fill: "#9a9a9a", fontSize: 11 }}
+                width={44}
+                stroke="#4a4a4a"
+                label={{ value: "edge loss %", position: "insideTopRight", offset: -12, dx: -50, fill: "#9a9a9a", fontSize: 11 }}
+              />
+              {knee && <ReferenceLine yAxisId="open" x={variants[knee.index]?.values[0] as number} stroke="#e2a54a" strokeWidth={1.5} />}
+              <Line
+                yAxisId="open"
+                dataKey="open"
+                stroke="#ececec"
+                strokeWidth={1.8}
+                dot={{ r: 2, fill: "#ececec" }}
+                isAnimationActive={false}
+              />
+              <Line
+                yAxisId="loss"
+                dataKey="loss"
+                stroke="#b4b4b4"
+                strokeWidth={1.6}
+                strokeDasharray="5 3"
+                dot={{ r: 2, fill: "#b4b4b4", strokeDasharray: "0" }}
+                isAnimationActive={false}
+              />
+            </LineChart>
+          </ResponsiveContainer>
+        </div>
+      )}
+      <p className="mt-2 text-soft" aria-live="polite">
+        {points
+          ? knee
+            ? `Proposed: ${inWords(variants[knee.index] as Variant)}. ${knee.why}. Press its number, or Enter for what is proposed; Esc leaves everything as it was.`
+            : "The figures hardly change here: judge by eye. Press a number; Esc leaves everything as it was."
+          : "Computing…"}
+      </p>
+    </section>
+  );
+}
+
+function Card(props: { number: number; words: string; shown: Shown | undefined; tag: string | null; low: boolean; onChoose: () => void }) {
+  const { number, words, shown, tag, low, onChoose } = props;
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const c = ref.current;
+    if (!c || !shown) return;
+    const { drawn } = shown;
+    c.width = drawn.width;
+    c.height = drawn.height;
+    c.getContext("2d")?.drawImage(toCanvas(drawn), 0, 0);
+  }, [shown]);
+  const f = shown?.figures;
+  const proposed = tag?.includes("proposed");
+  return (
+    <li>
+      <button
+        type="button"
+        data-tag={tag ?? ""}
+        aria-label={`${number}: ${words}${tag ? `, ${tag}` : ""}`}
+        onClick={onChoose}
+        className={`block w-full rounded-md border-2 bg-panel p-1 text-left hover:border-white ${proposed ? "border-amber" : tag ? "border-soft" : "border-transparent"}`}
+      >
+        <canvas ref={ref} aria-hidden className={`w-full rounded-sm bg-page object-cover ${low ? "h-[104px]" : "h-[168px]"}`} />
+        <span className="mt-1 flex items-center justify-between gap-1 px-1">
+          <span className="figure font-semibold">{words}</span>
+          {tag && (
+            <span className={`rounded px-1 text-[11px] ${proposed ? "bg-amber text-black" : "border border-line text-soft"}`}>{tag}</span>
+          )}
+        </span>
+        <span className="figure block px-1 pb-0.5 text-[11px] leading-4 text-soft">
+          {f ? (
+            <>
+              <span className={low ? "inline" : "block"}>{`holes ${whole(f.holes)} px${low ? " · " : ""}`}</span>
+              <span className={low ? "inline" : "block"}>{`residue ${whole(f.residue)} px`}</span>
+              <span className="block">
+                {`edge loss ${percent(f.edgeLoss)}`}
+                {shown?.flicker != null && `${low ? " · " : ", "}${shown.flicker.toFixed(1)} ‰`}
+              </span>
+            </>
+          ) : (
+            <span className="block">…</span>
+          )}
+        </span>
+      </button>
+    </li>
+  );
+}
