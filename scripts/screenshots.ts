@@ -31,7 +31,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("link", { name: VEIL }).waitFor();
   },
   "bench-composite": (page) => bench(page, VEIL, "Edge"),
-  "plate-report": (page) => bench(page, /Honey table/, "Plate"),
+  "plate-report": (page) => bench(page, /honey table/, "Plate"),
   screen: (page) => bench(page, VEIL, "Screen"),
   bounds: (page) => bench(page, VEIL, "Bounds"),
   passes: (page) => bench(page, VEIL, "Pull"),

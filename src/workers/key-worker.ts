@@ -1,5 +1,5 @@
 import * as Comlink from "comlink";
-import { type Rgb, rgbToHsv } from "../core/color/hue";
+import { luminance, type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
 import { lumaOf } from "../core/image/luma";
 import { maskOf } from "../core/image/mask";
@@ -99,6 +99,8 @@ export interface Measured {
   readonly histogram: number[];
   /** Evenness of the screen in this frame, in stops; null before a screen is sampled. */
   readonly evenness: number | null;
+  /** By how many stops the sampled colour is darker than the middle of the screen; negative where it is lighter. */
+  readonly darker: number | null;
 }
 
 export interface Probe {
@@ -291,9 +293,13 @@ class KeyWorker {
     const data = (pull as Plane).data;
     for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
     const mask = maskOf(data, (m) => m < 0.5);
-    const evenness = measureLight(lumaOf(picture as Picture), mask).deviation;
+    const luma = lumaOf(picture as Picture);
+    const evenness = measureLight(luma, mask).deviation;
+    const lights = luma.data.filter((_, i) => mask[i]).sort();
+    const level = luminance(recipe.screen.colour);
+    const darker = lights.length && level > 0 ? Math.log2((lights[lights.length >> 1] as number) / level) : null;
     const { figures: f, spill } = figures as NonNullable<typeof figures>;
-    return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness };
+    return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness, darker };
   }
 
   /** What is wrong with a frame, worst first. @param reduce 1 for the exact figures */

@@ -98,11 +98,15 @@ function describeSamples(boxes: Recipe["screen"]["boxes"], strokes: Recipe["scre
   return parts.length ? parts.join("; ") : "typed";
 }
 
+/** Stops under the screen from which on a levelling target is too dark. Common practice warns of it, without a figure; this one is ours. */
+const DARKER = 0.5;
+
 const CLEAN_NAMES = { none: "one colour", synthesised: "its own pixels", supplied: "a clean plate" } as const;
 
 /** What the pull reads the screen from, and the levelled plate that follows from it. */
 function CleanPlate() {
   const { from: source, cleanPlate, colour } = useBench((s) => s.recipe.screen);
+  const darker = useBench((s) => s.figures?.darker ?? null);
   const [merging, setMerging] = useState(false);
   const plate = useBench((s) => s.shot.plate);
   const media = useBench((s) => s.media);
@@ -162,6 +166,12 @@ function CleanPlate() {
             hint="How far the levelled plate's screen is brought to the sampled colour. The picture itself keeps its own pixels."
             path="screen.level"
           />
+          {darker !== null && darker > DARKER && (
+            <p className="rounded-md bg-raised p-2 text-soft">
+              The sampled colour is {darker.toFixed(1)} st darker than the screen: levelled to it, soft and motion-blurred edges break up.
+              Sample lighter screen near the subject.
+            </p>
+          )}
           <div className="mt-1 flex gap-2">
             <Button className="grow" onClick={() => look({ view: "cleanPlate" })}>
               Clean plate
