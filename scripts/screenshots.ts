@@ -31,10 +31,18 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("link", { name: VEIL }).waitFor();
   },
   "bench-composite": (page) => bench(page, VEIL, "Edge"),
-  "plate-report": (page) => bench(page, /honey table/, "Plate"),
+  "plate-report": async (page) => {
+    await bench(page, /honey table/, "Plate");
+    await page.getByTestId("report").waitFor();
+  },
   screen: (page) => bench(page, VEIL, "Screen"),
   bounds: (page) => bench(page, VEIL, "Bounds"),
-  passes: (page) => bench(page, VEIL, "Pull"),
+  passes: async (page) => {
+    await bench(page, VEIL, "Pull");
+    await page.getByRole("button", { name: "Add", exact: true }).click();
+    await page.getByRole("button", { name: "2 detail" }).scrollIntoViewIfNeeded();
+    await settled(page);
+  },
   matte: (page) => bench(page, VEIL, "Matte"),
   bracket: async (page) => {
     await bench(page, VEIL, "Matte");
@@ -82,7 +90,9 @@ try {
     if (only.length && !only.includes(name)) continue;
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await come(page);
-    await page.waitForTimeout(1500);
+    const proof = page.getByTestId("figure-Proof");
+    if (await proof.count()) await proof.filter({ hasNotText: "…" }).waitFor({ timeout: 60_000 });
+    await page.waitForTimeout(1000);
     await page.screenshot({ path: path.join(folder, `${name}.png`) });
     await page.close();
     console.log(name);

@@ -7,9 +7,9 @@ import type { Drawn, Measured } from "../../workers/key-worker";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
+import { toCanvas } from "./drawn";
 import { drawWorker } from "./engine";
 import { backgroundFootage, cleanFootage, complain, currentPass, plateFootage, settle, useBench } from "./store";
-import { toCanvas } from "./viewer";
 
 interface Variant {
   /** In the controls' units: one value, or two. */

@@ -2,8 +2,8 @@ import { useEffect, useRef } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
 import { percent, whole } from "../ui/format";
 import { goToStep } from "./actions";
+import { toCanvas } from "./drawn";
 import { STEPS, type Step, shownRecipe, useBench } from "./store";
-import { toCanvas } from "./viewer";
 
 /** The ten steps in working order, each with its one telling figure and a small picture of its output. */
 export function Ladder() {

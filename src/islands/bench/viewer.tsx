@@ -4,6 +4,7 @@ import type { Point } from "../../core/matte/polygon";
 import type { Drawn } from "../../workers/key-worker";
 import { percent } from "../ui/format";
 import { addRange, addSample, addStroke, clearTool, paint, pickBrush, STROKE_WIDTH } from "./actions";
+import { toCanvas } from "./drawn";
 import { measureWorker, setWindow } from "./engine";
 import { backgroundFootage, cleanFootage, drawsLine, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
 
@@ -240,20 +241,6 @@ export function Viewer() {
 /** Zooms so that the frame point under the pointer stays where it is. */
 export function zoomAbout(at: { x: number; y: number }, next: number, now: number, center: { x: number; y: number }): void {
   look({ zoom: next, centerX: at.x + ((center.x - at.x) * now) / next, centerY: at.y + ((center.y - at.y) * now) / next });
-}
-
-const canvases = new WeakMap<Drawn, HTMLCanvasElement>();
-/** A drawn picture as something a canvas can draw, made once. */
-export function toCanvas(d: Drawn): HTMLCanvasElement {
-  let c = canvases.get(d);
-  if (!c) {
-    c = document.createElement("canvas");
-    c.width = d.width;
-    c.height = d.height;
-    c.getContext("2d")?.putImageData(new ImageData(d.pixels, d.width, d.height), 0, 0);
-    canvases.set(d, c);
-  }
-  return c;
 }
 
 let probeBusy = false;
