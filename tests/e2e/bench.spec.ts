@@ -418,7 +418,7 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
   ).toEqual([]);
 });
 
-test("strokes, paint, keyed shapes and neighbouring frames do what they say", async ({ page }) => {
+test("strokes, paint, keyed shapes and neighbouring frames do what they say", async ({ page }, info) => {
   const shot = await open(page, /Veil at the hive/);
   const { width: w, height: h } = shot.info;
   const at = (x: number, y: number) => onPage(page, shot.info, x * w, y * h);
@@ -502,6 +502,25 @@ test("strokes, paint, keyed shapes and neighbouring frames do what they say", as
   await expect.poll(kept).toBeGreaterThan(120);
   await controls.getByRole("button", { name: "Go to the key on frame 1" }).click();
   await expect.poll(kept).toBeLessThan(60);
+  await settled(page);
+
+  // The shape leaves as SVG, a group for each key, and comes back as it left.
+  const [svg] = await Promise.all([page.waitForEvent("download"), controls.getByRole("button", { name: "Save as SVG" }).click()]);
+  const text = readFileSync((await svg.path())!, "utf8");
+  expect(text.match(/data-frame="\d+"/g)).toEqual(['data-frame="1"', 'data-frame="5"']);
+  const file = info.outputPath("shapes.svg");
+  writeFileSync(file, text);
+  await page.getByTestId("shape-file").setInputFiles(file);
+  await expect(controls.getByRole("region", { name: "Wide" })).toHaveCount(2);
+  await settled(page);
+  const { recipe } = await server.json<{ recipe: { bounds: { garbage: { keys: unknown; points: unknown }[] } } }>(`/api/shots/${shot.id}`);
+  expect(recipe.bounds.garbage).toHaveLength(2);
+  expect(text.match(/<g id=/g)).toHaveLength(1);
+  writeFileSync(file, "<svg><path d='nothing'/></svg>");
+  await page.getByTestId("shape-file").setInputFiles(file);
+  await expect(page.getByText(/path data breaks off/)).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(controls.getByRole("region", { name: "Wide" })).toHaveCount(1);
   await settled(page);
 
   // Neighbouring frames: steadying asks for them and changes the matte's greys.

@@ -1,12 +1,14 @@
 import { toast } from "sonner";
+import { z } from "zod";
 import type { Media } from "../../core/documents/media-info";
 import type { Region } from "../../core/image/plane";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
+import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
 import type { Finding, FindingKind } from "../../core/measure/findings";
 import type { Proposal } from "../../core/recipe/auto";
 import { withPart } from "../../core/recipe/path";
-import type { Pass, Recipe, Shape } from "../../core/recipe/schema";
+import { explainIssues, type Pass, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
 import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
 import { GROUNDS } from "../../workers/grounds";
 import { call } from "../api";
@@ -174,6 +176,77 @@ export function changeShape(id: string, change: Partial<Shape>, settled: boolean
   });
   if (settled) settle("Bounds", what, apply);
   else move(apply);
+}
+
+/** All shapes as an SVG file, one group a key. */
+export function saveShapes(): void {
+  const { recipe, shot } = state();
+  const { width, height } = shot.plate.info;
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([shapesToSvg(recipe.bounds.garbage, width, height)], { type: "image/svg+xml" }));
+  link.download = `${shot.name} shapes.svg`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+/** Adds the shapes of an SVG file: groups as they are written here, or every path of another one as garbage. */
+export function bringInShapes(text: string): void {
+  try {
+    const file = new DOMParser().parseFromString(text, "image/svg+xml");
+    if (file.querySelector("parsererror") || file.documentElement.nodeName !== "svg")
+      throw new RangeError("This is not an SVG file that can be read. Save the shapes as SVG and try again.");
+    const groups = [...file.querySelectorAll("g[data-kind]")];
+    const { garbage } = state().recipe.bounds;
+    const read = groups.length
+      ? groups.map(shapeOfGroup)
+      : [...file.querySelectorAll("path")].map((p) => shapeOfPaths([[null, p.getAttribute("d") ?? ""]], {}));
+    if (read.length === 0) throw new RangeError("The SVG file holds no path.");
+    if (garbage.length + read.length > 64) throw new RangeError("A shot holds at most 64 shapes; remove some first.");
+    const added = read.map((shape, k): Shape => {
+      let n = garbage.length + k + 1;
+      while (garbage.some((s) => s.id === `${shape.kind}-${n}`)) n++;
+      return shapeSchema.parse({
+        ...shape,
+        id: `${shape.kind}-${n}`,
+        name: shape.name || `${shape.kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
+      });
+    });
+    settle("Bounds", `${added.length} ${added.length === 1 ? "shape" : "shapes"} brought in from SVG`, (r) => ({
+      ...r,
+      bounds: { ...r.bounds, garbage: [...r.bounds.garbage, ...added] },
+    }));
+  } catch (error) {
+    complain(error instanceof z.ZodError ? new Error(`The SVG file's shapes cannot be used: ${explainIssues(error)}.`) : error);
+  }
+}
+
+function shapeOfGroup(group: Element): Omit<Shape, "id"> {
+  const keyed = [...group.querySelectorAll("g[data-frame] path")].map(
+    (p) => [Number(p.parentElement?.getAttribute("data-frame")), p.getAttribute("d") ?? ""] as [number, string],
+  );
+  const alone = group.querySelector("path")?.getAttribute("d") ?? "";
+  return shapeOfPaths(
+    keyed.length ? keyed : [[null, alone]],
+    (group as HTMLElement).dataset,
+    group.querySelector("title")?.textContent ?? "",
+  );
+}
+
+function shapeOfPaths(paths: [number | null, string][], data: DOMStringMap, name = ""): Omit<Shape, "id"> {
+  const outlines = paths.map(([frame, d]) => ({ frame, ...outlineOfPath(d) })).sort((a, b) => (a.frame ?? 0) - (b.frame ?? 0));
+  const first = outlines[0] as (typeof outlines)[0];
+  const number = (text: string | undefined, otherwise: number) =>
+    text !== undefined && Number.isFinite(Number(text)) ? Number(text) : otherwise;
+  return {
+    name: name.trim().slice(0, 80),
+    kind: data.kind === "holdout" ? "holdout" : "garbage",
+    out: data.out === "inside" ? "inside" : "outside",
+    smooth: data.smooth === undefined ? first.smooth : data.smooth === "true",
+    soft: number(data.soft, 6),
+    lean: number(data.lean, 0),
+    points: first.points,
+    keys: first.frame === null ? [] : outlines.map((o) => ({ frame: o.frame as number, points: o.points })),
+  };
 }
 
 /** Keys the shape's outline on the shown frame: from then on it moves. */

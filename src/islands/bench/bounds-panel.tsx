@@ -1,4 +1,5 @@
 import { Trash2 } from "lucide-react";
+import { useRef } from "react";
 import { withPart } from "../../core/recipe/path";
 import type { Shape } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
@@ -6,11 +7,11 @@ import { Control } from "../ui/control";
 import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { changeShape, goToFrame, keyShape, removeShape, unkeyShape, withPass } from "./actions";
+import { bringInShapes, changeShape, goToFrame, keyShape, removeShape, saveShapes, unkeyShape, withPass } from "./actions";
 import { Facts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
-import { currentPass, look, settle, shownRecipe, useBench } from "./store";
+import { complain, currentPass, look, settle, shownRecipe, useBench } from "./store";
 
 const DRAW = [
   ["draw", "Draw garbage"],
@@ -127,10 +128,44 @@ export function BoundsPanel() {
           <p className="mt-2 text-faint">Drag corners. Double-click the line to add one, a corner to remove it.</p>
         </div>
       )}
+      <ShapeFiles />
       <AutomaticBounds />
     </>
   );
 }
+
+/** Shapes to and from an SVG file. */
+function ShapeFiles() {
+  const shapes = useBench((s) => s.recipe.bounds.garbage.length);
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div className="mt-2 flex gap-2">
+      <input
+        ref={input}
+        type="file"
+        accept=".svg,image/svg+xml"
+        data-testid="shape-file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Choose an SVG file"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = "";
+          if (!file) return;
+          if (file.size > MOST_SVG) complain(new Error("The SVG file is larger than 10 MB. Save the shapes alone."));
+          else void file.text().then(bringInShapes, complain);
+        }}
+      />
+      <Button look="quiet" className="grow" disabled={shapes === 0} onClick={saveShapes}>
+        Save as SVG
+      </Button>
+      <Button look="quiet" className="grow" onClick={() => input.current?.click()}>
+        Bring in SVG
+      </Button>
+    </div>
+  );
+}
+const MOST_SVG = 10 * 1024 * 1024;
 
 /** On which frames the shape's outline is keyed. */
 function Keys({ shape }: { shape: Shape }) {

@@ -119,7 +119,10 @@ interface EditProps {
 function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
   const frame = useBench((s) => s.view.frame);
   const points = outlineAt(shape, frame);
-  const outline = shape.smooth ? smoothOutline(points) : points;
+  const drawn = (list: readonly Point[]) => (shape.smooth ? smoothOutline(list) : list);
+  const outline = drawn(points);
+  // The keys before and after, faintly, to draw by.
+  const besides = [shape.keys.findLast((k) => k.frame < frame), shape.keys.find((k) => k.frame > frame)].filter((k) => k !== undefined);
   const put = (next: readonly Point[], settled: boolean, what: string) =>
     changeShape(shape.id, outlineChange(shape, next), settled, `${shape.name}: ${what}`);
   const moved = (i: number, p: Point) => points.map((q, k) => (k === i ? p : q));
@@ -149,6 +152,19 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
   };
   return (
     <Group listening={!idle}>
+      {chosen &&
+        besides.map((k) => (
+          <Line
+            key={k.frame}
+            points={flat(drawn(k.points))}
+            closed
+            stroke="#fff"
+            strokeWidth={1}
+            opacity={0.4}
+            dash={[1, 4]}
+            listening={false}
+          />
+        ))}
       <Line points={flat(outline)} closed stroke="#000" strokeWidth={4} opacity={0.5} listening={false} />
       <Line
         points={flat(outline)}

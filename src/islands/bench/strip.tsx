@@ -118,7 +118,7 @@ export function Strip() {
             style={{ left: `${at(k.frame)}%` }}
           />
         ))}
-        <span className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-amber" style={{ left: `${at(frame)}%` }} />
+        <span className="absolute top-0 bottom-[19px] w-0.5 -translate-x-1/2 bg-amber" style={{ left: `${at(frame)}%` }} />
       </div>
     </section>
   );
