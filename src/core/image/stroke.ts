@@ -54,3 +54,15 @@ function around(places: readonly Place[], radius: number, width: number, height:
   const y = Math.max(0, Math.floor(top - radius));
   return { x, y, width: Math.min(width, Math.ceil(right + radius) + 1) - x, height: Math.min(height, Math.ceil(bottom + radius) + 1) - y };
 }
+
+/** Every point that lies at least this far from the one kept before it, and the last; at most 500. */
+export function thinned(points: readonly Place[], apart: number): Place[] {
+  const kept: Place[] = [];
+  for (const p of points) {
+    const last = kept[kept.length - 1];
+    if (!last || Math.hypot(p.x - last.x, p.y - last.y) >= apart) kept.push({ x: p.x, y: p.y });
+  }
+  const every = Math.ceil(kept.length / 499);
+  const end = points[points.length - 1] as Place;
+  return [...kept.filter((_, i) => i % every === 0), { x: end.x, y: end.y }];
+}

@@ -7,11 +7,12 @@ import { Control } from "../ui/control";
 import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { bringInShapes, changeShape, goToFrame, keyShape, removeShape, saveShapes, unkeyShape, withPass } from "./actions";
 import { Facts, Section } from "./facts";
+import { goToFrame } from "./looking";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
-import { complain, currentPass, look, settle, shownRecipe, useBench } from "./store";
+import { bringInShapes, changeShape, keyShape, removeShape, saveShapes, unkeyShape } from "./shape-actions";
+import { complain, currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const DRAW = [
   ["draw", "Draw garbage"],

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Finding, FindingKind } from "../../core/measure/findings";
 import { Button } from "../ui/button";
-import { dismissFinding, flyTo, goToStep, takeBackFinding, tryRemedy } from "./actions";
+import { dismissFinding, takeBackFinding, tryRemedy } from "./finding-actions";
+import { flyTo, goToStep } from "./looking";
 import { currentPass, look, useBench } from "./store";
 
 const NAMES: Record<FindingKind, string> = {

@@ -1,8 +1,8 @@
 import { useEffect, useRef } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
 import { percent, whole } from "../ui/format";
-import { goToStep } from "./actions";
 import { toCanvas } from "./drawn";
+import { goToStep } from "./looking";
 import { STEPS, type Step, shownRecipe, useBench } from "./store";
 
 /** The ten steps in working order, each with its one telling figure and a small picture of its output. */

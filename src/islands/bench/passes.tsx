@@ -4,10 +4,9 @@ import { type Pass, ROLES } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { withPass } from "./actions";
 import { Section } from "./facts";
 import { PassChoice, PassControl } from "./recipe-control";
-import { currentPass, settle, useBench } from "./store";
+import { currentPass, settle, useBench, withPass } from "./store";
 
 const MOST = 8;
 const ROLE_NAMES = Object.fromEntries(ROLES.map((r) => [r, r])) as Record<Pass["role"], string>;

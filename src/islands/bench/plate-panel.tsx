@@ -7,9 +7,9 @@ import type { Recipe } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { bytes } from "../ui/format";
 import { Select } from "../ui/select";
-import { proposeAll } from "./actions";
 import { depthName, Facts, rateName, Section } from "./facts";
 import { PlateReportView } from "./report";
+import { proposeAll } from "./screen-actions";
 import { settle, useBench } from "./store";
 
 const READING_NAMES: Record<string, string> = {

@@ -1,10 +1,10 @@
 import { findJumps } from "../../core/measure/jumps";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
-import { goToFrame } from "./actions";
 import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
 import { Findings } from "./findings";
+import { goToFrame } from "./looking";
 import { NeedsScreen } from "./recipe-control";
 import { complain, useBench } from "./store";
 

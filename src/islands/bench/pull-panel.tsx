@@ -5,11 +5,10 @@ import { Button } from "../ui/button";
 import { percent } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { withPass } from "./actions";
 import { Facts, Section } from "./facts";
 import { PassList, PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl, RecipeControl } from "./recipe-control";
-import { currentPass, look, settle, useBench } from "./store";
+import { currentPass, look, settle, useBench, withPass } from "./store";
 
 const METHODS: Record<PullSettings["method"], string> = {
   "colour-difference": "colour difference",

@@ -3,9 +3,8 @@ import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
-import { withPass } from "./actions";
 import { type Bracketed, offerBracket, spreadOf } from "./bracketed";
-import { currentPass, move, type Step, settle, shownRecipe, useBench } from "./store";
+import { currentPass, move, type Step, settle, shownRecipe, useBench, withPass } from "./store";
 
 interface NumberProps {
   readonly label: string;

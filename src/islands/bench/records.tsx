@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { LogEntry, LoggedFigures, Version } from "../../core/documents/shot";
 import { Button } from "../ui/button";
 import { clock, percent, whole } from "../ui/format";
-import { toggleWipe } from "./actions";
+import { toggleWipe } from "./looking";
 import { complain, keep, rename, restore, useBench } from "./store";
 
 /** The log and the kept versions of the shot. */

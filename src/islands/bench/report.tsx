@@ -7,9 +7,9 @@ import { STOP_STEPS, stopCode } from "../../workers/display";
 import type { View } from "../../workers/key-worker";
 import { Button } from "../ui/button";
 import { percent } from "../ui/format";
-import { flyTo, goToStep } from "./actions";
 import { measureWorker } from "./engine";
 import { Facts } from "./facts";
+import { flyTo, goToStep } from "./looking";
 import { complain, look, plateFootage, useBench } from "./store";
 
 interface Looked {

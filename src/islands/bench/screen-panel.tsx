@@ -8,9 +8,9 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { ImportMedia } from "../ui/import-media";
 import { Select } from "../ui/select";
-import { cleanPlateOverTime } from "./actions";
 import { Facts, Section } from "./facts";
 import { RecipeControl } from "./recipe-control";
+import { cleanPlateOverTime } from "./screen-actions";
 import { complain, look, refreshMedia, settle, useBench } from "./store";
 
 /** The measured colour of the screen, and what the pull reads it from. */

@@ -3,8 +3,8 @@ import { Circle, Group, Layer, Line, Stage } from "react-konva";
 import { outlineAt } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
-import { addShape, changeShape, clearTool, drawRegion, outlineChange } from "./actions";
-import { drawsShape, shownRecipe, useBench } from "./store";
+import { addShape, changeShape, drawRegion, outlineChange } from "./shape-actions";
+import { clearTool, drawsShape, shownRecipe, useBench } from "./store";
 import type { Mapping, Size } from "./viewer";
 
 /** Screen pixels within which a new corner goes to the frame's border. */

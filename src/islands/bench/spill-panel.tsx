@@ -4,10 +4,10 @@ import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { percent } from "../ui/format";
 import { Select } from "../ui/select";
-import { clearPaint, measureSpill } from "./actions";
 import { Facts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
+import { clearPaint, measureSpill } from "./spill-actions";
 import { type Brush, currentPass, look, type Tool, useBench } from "./store";
 
 const LIMIT_NAMES: Record<SpillLimit, string> = {

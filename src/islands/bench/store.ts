@@ -314,3 +314,11 @@ export async function refreshMedia(): Promise<void> {
 
 /** Says a failure of a background action. */
 export const complain = (error: unknown): void => void toast.error(error instanceof Error ? error.message : String(error));
+
+export const clearTool = (): void => set({ tool: "look" });
+
+/** The recipe with the pass changed whose controls are shown. */
+export function withPass(recipe: Recipe, change: (pass: Pass) => Pass): Recipe {
+  const { id } = currentPass(get(), recipe);
+  return { ...recipe, passes: recipe.passes.map((p) => (p.id === id ? change(p) : p)) };
+}

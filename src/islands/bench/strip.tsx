@@ -1,5 +1,5 @@
 import { lazy, type PointerEvent, Suspense, useRef } from "react";
-import { goToFrame } from "./actions";
+import { goToFrame } from "./looking";
 import { useBench } from "./store";
 
 // Charts are fetched when there is something to draw, so that the picture is not kept waiting.

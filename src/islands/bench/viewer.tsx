@@ -3,10 +3,22 @@ import type { Region } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
 import type { Drawn } from "../../workers/key-worker";
 import { percent } from "../ui/format";
-import { addRange, addSample, addStroke, clearTool, paint, pickBrush, STROKE_WIDTH } from "./actions";
 import { toCanvas } from "./drawn";
 import { measureWorker, setWindow } from "./engine";
-import { backgroundFootage, cleanFootage, drawsLine, drawsShape, look, plateFootage, shownRecipe, type Tool, useBench } from "./store";
+import { addRange, addSample, addStroke, STROKE_WIDTH } from "./screen-actions";
+import { paint, pickBrush } from "./spill-actions";
+import {
+  backgroundFootage,
+  cleanFootage,
+  clearTool,
+  drawsLine,
+  drawsShape,
+  look,
+  plateFootage,
+  shownRecipe,
+  type Tool,
+  useBench,
+} from "./store";
 
 const Bracket = lazy(() => import("./bracket"));
 const ShapeLayer = lazy(() => import("./shapes"));

@@ -1,0 +1,452 @@
+import { luminance } from "../color/hue";
+import { boxMean } from "../image/box";
+import { labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
+import { otherChannels } from "../screen/primary";
+import { densestPlace } from "./densest";
+import { CLEARANCE_LEVEL, RESIDUE_LEVEL } from "./figures";
+import type { Finding, JudgedFrame, JudgedPass } from "./findings";
+
+const clamp = (v: number, low = 0, high = 1): number => Math.min(high, Math.max(low, v));
+const share = (v: number): string => `${(100 * v).toFixed(1)} %`;
+const percentile = (values: number[], q: number): number =>
+  values.length ? (values.sort((a, b) => a - b)[Math.round(q * (values.length - 1))] as number) : Number.NaN;
+
+/** Part of the primary that is over the mean of the two other channels. */
+const purity = (p: number, u: number, v: number): number => (p - 0.5 * (u + v)) / Math.max(1e-4, p);
+
+/** What faults are looked for in: the subject's outline and distances from it. */
+export interface Judged extends JudgedFrame {
+  readonly width: number;
+  readonly height: number;
+  readonly solid: Uint8Array;
+  /** Pixels from the outline, inwards and outwards. */
+  readonly depth: Float32Array;
+  readonly away: Float32Array;
+  readonly margin: number;
+  /** Area of the subject, px of this frame. */
+  readonly area: number;
+  /** Side of the square that a place is told by. */
+  readonly side: number;
+  readonly lines: number;
+}
+
+const place = (j: Judged, marks: Float32Array) => densestPlace(marks, j.width, j.height, j.scale, j.side);
+const floats = (n: number, f: (i: number) => number): Float32Array => {
+  const out = new Float32Array(n);
+  for (let i = 0; i < n; i++) out[i] = f(i);
+  return out;
+};
+
+/** Least area of holes and of residue that is worth a word: px at 1080 lines. */
+const LEAST_AREA = 60;
+
+/** How far a soft fringe (strands, motion blur) may reach from the outline and still be one, as a share of the height. */
+const FRINGE = 0.05;
+
+/**
+ * Marked places less the soft fringe of the outline: what hangs together with it counts only where it reaches far beyond a fringe, and then
+ * only its far part.
+ * @param distance from the outline, px of this frame
+ */
+function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks: Float32Array; count: number } {
+  const { width, height } = j;
+  const source = j.figures.marks;
+  const { labels, areas } = labelComponents(
+    maskOf(source, (v) => v === mark),
+    width,
+    height,
+  );
+  const reach = FRINGE * height;
+  const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
+  const farthest = new Float32Array(areas.length);
+  for (let i = 0; i < labels.length; i++) {
+    const l = labels[i] as number;
+    if (!l) continue;
+    nearest[l] = Math.min(nearest[l] as number, distance[i] as number);
+    farthest[l] = Math.max(farthest[l] as number, distance[i] as number);
+  }
+  const marks = new Float32Array(labels.length);
+  let count = 0;
+  for (let i = 0; i < labels.length; i++) {
+    const l = labels[i] as number;
+    if (!l) continue;
+    const fringe = (nearest[l] as number) <= j.margin + 1.5;
+    if (fringe && ((farthest[l] as number) < reach || (distance[i] as number) < 0.5 * reach)) continue;
+    marks[i] = 1;
+    count++;
+  }
+  return { marks, count };
+}
+
+export function holes(j: Judged, pass: JudgedPass): Finding | null {
+  const { marks, count } = beyondFringe(j, 1, j.depth);
+  const full = Math.round(count / j.scale ** 2);
+  if (full < LEAST_AREA * j.lines ** 2 || count < 3) return null;
+  const under: number[] = [];
+  for (let i = 0; i < marks.length; i++) if (marks[i]) under.push(j.pull.data[i] as number);
+  const low = percentile(under, 0.1);
+  const white = clamp(Math.round(1000 * low) / 1000, pass.matte.black + 0.05, 1);
+  // A white point far below what it is now costs too much edge: hold the inside instead.
+  const byWhite = low > 0.75 * pass.matte.white && white < pass.matte.white;
+  return {
+    kind: "holes",
+    severity: clamp(0.35 + 8 * (count / j.area)),
+    figure: `${full} px`,
+    what: "Holes in the subject",
+    why: `Inside the outline the pull falls to ${share(low)}, so the background shows through.`,
+    remedy: byWhite
+      ? "Lower the white point to what the holes hold"
+      : pass.matte.bounds.on
+        ? "Draw a holdout over them: no key can tell them from the screen"
+        : "Hold the inside with automatic bounds; it costs no edge",
+    step: byWhite ? "Matte" : "Bounds",
+    place: place(j, marks),
+    changes: byWhite ? [{ path: "matte.white", value: white }] : pass.matte.bounds.on ? null : [{ path: "matte.bounds.on", value: true }],
+  };
+}
+
+export function residue(j: Judged, pass: JudgedPass): Finding | null {
+  const { marks, count } = beyondFringe(j, 2, j.away);
+  const full = Math.round(count / j.scale ** 2);
+  if (full < 3 * LEAST_AREA * j.lines ** 2 || count < 6) return null;
+  const over: number[] = [];
+  for (let i = 0; i < marks.length; i++) if (marks[i]) over.push(j.pull.data[i] as number);
+  const high = percentile(over, 0.95);
+  const byBlack = high < 0.2;
+  const black = clamp(Math.round(1000 * (high + 0.005)) / 1000, 0, pass.matte.white - 0.05);
+  return {
+    kind: "residue",
+    severity: clamp(0.25 + 3 * (count / j.area)),
+    figure: `${full} px`,
+    what: "Residue outside the subject",
+    why: `What should be empty holds a matte of up to ${share(high)}; it shows as a veil over the background.`,
+    remedy: byBlack
+      ? pass.matte.bounds.on
+        ? "Raise the black point above it"
+        : "Throw it away with automatic bounds; it costs no edge"
+      : "Draw a garbage matte around the subject: this is not screen",
+    step: byBlack && pass.matte.bounds.on ? "Matte" : "Bounds",
+    place: place(
+      j,
+      floats(marks.length, (i) => (marks[i] as number) * (j.matte.data[i] as number)),
+    ),
+    changes: byBlack ? (pass.matte.bounds.on ? [{ path: "matte.black", value: black }] : [{ path: "matte.bounds.on", value: true }]) : null,
+  };
+}
+
+/** Share of the soft band lost to the levels from which on edges look cut out. */
+const LOSS = 0.3;
+/** Pull from which on, and its mirror up to which, a pixel is a soft edge for certain. */
+const SOFT = 0.08;
+
+export function hardEdge(j: Judged, pass: JudgedPass): Finding | null {
+  // Well over the grain: what is lifted by it alone may be pushed to 0 and costs nothing.
+  const marks = new Float32Array(j.pull.data.length);
+  let [soft, lost] = [0, 0];
+  for (let i = 0; i < marks.length; i++) {
+    const p = j.pull.data[i] as number;
+    if (p < SOFT || p > 1 - SOFT || (j.garbage && (j.garbage.data[i] as number) > 0.5)) continue;
+    soft++;
+    const m = j.matte.data[i] as number;
+    if (m > 1e-4 && m < 1 - 1e-4) continue;
+    lost++;
+    marks[i] = Math.abs(m - p);
+  }
+  const edgeLoss = lost / Math.max(1, soft);
+  if (edgeLoss < LOSS || soft < 20) return null;
+  const { black, white } = pass.matte;
+  const wide = black > 0.02 || white < 0.98;
+  return {
+    kind: "hard-edge",
+    severity: clamp(edgeLoss),
+    figure: share(edgeLoss),
+    what: "Edges are cut hard",
+    why: `Levels and bounds pushed ${share(edgeLoss)} of the soft band to 0 or 1: strands and soft cloth turn into paper cut-outs.`,
+    remedy: wide
+      ? "Take black and white point half back, and hold the inside with automatic bounds"
+      : "Give bounds more room: a wider shrink and grow",
+    step: "Matte",
+    place: place(j, marks),
+    changes: wide
+      ? [
+          { path: "matte.black", value: Math.round(500 * black) / 1000 },
+          { path: "matte.white", value: Math.round(1000 * (white + 0.5 * (1 - white))) / 1000 },
+          { path: "matte.bounds.on", value: true },
+        ]
+      : null,
+  };
+}
+
+/** Depth of the rim and of the inside, shares of the height; and what the rim may have more than the inside, as a share of light. */
+const RIM = 1 / 60;
+const INSIDE = 1 / 24;
+const SPILL = 0.012;
+const PINK = 0.012;
+/** What treatment may take from the inside of warm surfaces, as a share of light. */
+const DRAINED = 0.012;
+/** Purity, as a share of the screen's own, from which on a surface has the screen's own hue: its excess is no spill. */
+const NEAR = 0.3;
+/** Light under which a pixel has no colour to judge. */
+const DARK = 0.03;
+
+/** Spill that is left, and spill treatment that went too far: the rim's colour against the inside's. */
+export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
+  const { foreground: f, primary, depth, height } = j;
+  const [un, vn] = otherChannels(primary);
+  const n = depth.length;
+  const green = new Float32Array(n);
+  const pink = new Float32Array(n);
+  const own = purity(j.screen[primary], j.screen[un], j.screen[vn]);
+  // Cloth of the screen's own hue, and the rim beside it.
+  const deepNear = floats(n, (i) =>
+    j.solid[i] &&
+    (depth[i] as number) >= INSIDE * height &&
+    purity(j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number) > NEAR * own
+      ? 1
+      : 0,
+  );
+  const cloth = boxMean(deepNear, j.width, height, Math.ceil(1.3 * INSIDE * height)).map((v) => (v > 0.02 ? 1 : 0));
+  let [drained, warm] = [0, 0];
+  const drain = new Float32Array(n);
+  const sums = { rim: { green: 0, pink: 0, n: 0 }, inside: { green: 0, pink: 0, n: 0 } };
+  for (let i = 0; i < n; i++) {
+    const d = (depth[i] as number) / height;
+    if (!j.solid[i] || (depth[i] as number) < 1.5 || (j.matte.data[i] as number) < 0.9) continue;
+    const zone = d <= RIM ? sums.rim : d >= INSIDE ? sums.inside : null;
+    if (!zone) continue;
+    const [p, u, v] = [f[primary][i] as number, f[un][i] as number, f[vn][i] as number];
+    const light = p + u + v;
+    if (light < DARK || (cloth[i] as number) > 0) continue;
+    const [P, U, V] = [j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number];
+    const all = Math.max(DARK, P + U + V);
+    const over = Math.max(0, p - 0.5 * (u + v)) / light;
+    // What lacks the primary by itself lacked it on the plate too.
+    const under = Math.max(0, Math.max(0, Math.min(u, v) - p) / light - Math.max(0, Math.min(U, V) - P) / all);
+    zone.green += over;
+    zone.pink += under;
+    zone.n++;
+    if (zone === sums.inside) {
+      // A primary under the larger of the others is a warm surface's own; what is taken from it was no spill.
+      const taken = P <= Math.max(U, V) ? Math.max(0, (P - 0.5 * (U + V)) / all - (p - 0.5 * (u + v)) / light) : 0;
+      drained += taken;
+      warm++;
+      drain[i] = taken;
+    }
+    if (zone === sums.rim) {
+      green[i] = Math.max(0, over - 0.03);
+      pink[i] = under;
+    }
+  }
+  const { rim, inside } = sums;
+  if (rim.n < 30) return [];
+  const more = (what: "green" | "pink") => rim[what] / rim.n - (inside.n > 30 ? inside[what] / inside.n : 0);
+  const spill = more("green");
+  const over = more("pink");
+  const inner = warm > 30 ? drained / warm : 0;
+  const name = { r: "red", g: "green", b: "blue" }[primary];
+  return [
+    spill > SPILL
+      ? {
+          kind: "spill-left",
+          severity: clamp(0.3 + 8 * spill),
+          figure: share(spill),
+          what: "Screen light is left on the rim",
+          why: `The rim has ${share(spill)} more ${name} over its neutral limit than the inside of the subject.`,
+          remedy: pass.spill.amount < 1 ? "Take all of the excess" : "Limit to the mean of the other channels, over all hues",
+          step: "Spill",
+          place: place(j, green),
+          changes: [
+            { path: "spill.amount", value: 1 },
+            { path: "spill.limit", value: "average" },
+            { path: "spill.reachWarm", value: 180 },
+            { path: "spill.reachCool", value: 180 },
+          ],
+        }
+      : null,
+    over > PINK || inner > DRAINED
+      ? {
+          kind: "over-corrected",
+          severity: clamp(0.3 + 8 * Math.max(over, inner)),
+          figure: share(Math.max(over, inner)),
+          what: "Spill treatment went too far",
+          why:
+            inner > DRAINED
+              ? `Well inside the subject, where little of the screen's light falls, ${share(inner)} of ${name} is taken from warm surfaces.`
+              : `The rim lacks ${share(over)} of ${name} that the inside has: over a light background it looks ${primary === "b" ? "yellow" : primary === "r" ? "cyan" : "pink"}.`,
+          remedy:
+            pass.spill.protect < 0.5
+              ? "Let surfaces keep their own colour"
+              : pass.spill.limit === "average"
+                ? "Take less"
+                : "Limit to the mean of the other channels and put neutral light back",
+          step: "Spill",
+          place: place(j, inner > DRAINED ? drain : pink),
+          changes:
+            pass.spill.protect < 0.5
+              ? [
+                  { path: "spill.protect", value: 1 },
+                  { path: "spill.limit", value: "average" },
+                ]
+              : pass.spill.limit === "average"
+                ? [{ path: "spill.amount", value: Math.round(75 * pass.spill.amount) / 100 }]
+                : [
+                    { path: "spill.limit", value: "average" },
+                    { path: "spill.replace", value: "neutral" },
+                  ],
+        }
+      : null,
+  ];
+}
+
+/** Share of the soft edge that is far darker than it should be from which on a line shows, and how far. */
+const LINE = 0.15;
+const DARKER = 0.6;
+const SOLID_NEAR = 6;
+
+export function darkLine(j: Judged, pass: JudgedPass): Finding | null {
+  const { foreground: f, matte, width, height } = j;
+  const n = matte.data.length;
+  const light = floats(n, (i) => Math.max(0, luminance({ r: f.r[i] as number, g: f.g[i] as number, b: f.b[i] as number })));
+  const sure = floats(n, (i) => ((matte.data[i] as number) > 0.97 ? 1 : 0));
+  const near = boxMean(
+    light.map((v, i) => v * (sure[i] as number)),
+    width,
+    height,
+    SOLID_NEAR,
+  );
+  const weight = boxMean(sure, width, height, SOLID_NEAR);
+  const marks = new Float32Array(n);
+  let [band, dark] = [0, 0];
+  const screenLight = luminance(j.screen);
+  for (let i = 0; i < n; i++) {
+    const [p, m] = [j.pull.data[i] as number, matte.data[i] as number];
+    if (m < 0.3 || (j.depth[i] as number) + (j.away[i] as number) > 5) continue;
+    const y = luminance({ r: j.plate.r[i] as number, g: j.plate.g[i] as number, b: j.plate.b[i] as number });
+    let wanted: number;
+    if (p >= 0.35 && p <= 0.9)
+      // What is left of the plate's light when the screen's share is taken out: the edge's own light, however dark the subject is.
+      wanted = (y - (1 - p) * screenLight) / p;
+    else if (p < 0.2 && (weight[i] as number) > 0.1)
+      // The matte holds what is screen: what shows there should look like the subject beside it.
+      wanted = (near[i] as number) / (weight[i] as number);
+    else continue;
+    if (wanted < 0.02) continue;
+    band++;
+    if ((light[i] as number) < DARKER * wanted) {
+      dark++;
+      marks[i] = 1;
+    }
+  }
+  if (band < 30 || dark < LINE * band) return null;
+  const out = pass.edge.screenOut < 1;
+  return {
+    kind: "dark-line",
+    severity: clamp(dark / band),
+    figure: share(dark / band),
+    what: "A dark line along the edge",
+    why: `${share(dark / band)} of the soft edge is far darker than the subject beside it.`,
+    remedy: out ? "Take the screen out of mixed pixels in full" : "Carry the subject's colour outwards under the soft band",
+    step: "Edge",
+    place: place(j, marks),
+    changes: out ? [{ path: "edge.screenOut", value: 1 }] : pass.edge.carry < 1 ? [{ path: "edge.carry", value: 1 }] : null,
+  };
+}
+
+/** Clearance under which a garbage matte is too near, px at 1080 lines. */
+const CLEAR = 4;
+
+export function touchesGarbage(j: Judged): Finding | null {
+  const { clearance } = j.figures.figures;
+  if (clearance === null || !j.garbage || !j.drawn || clearance > CLEAR * j.lines) return null;
+  const { garbage, width, height, pull } = j;
+  const thrown = distanceTo(
+    maskOf(garbage.data, (v) => v > 0.5),
+    width,
+    height,
+  );
+  const reach = Math.max(1.5, CLEAR * j.lines * j.scale);
+  return {
+    kind: "touches-garbage",
+    severity: 0.8,
+    figure: `${Math.round(clearance)} px`,
+    what: "The garbage matte touches the subject",
+    why: "What the subject enters is thrown away; on other frames it may cut deeper.",
+    remedy: "Draw it wider here, or key it over time",
+    step: "Bounds",
+    place: place(
+      j,
+      floats(thrown.length, (i) => (j.solid[i] && (pull.data[i] as number) > CLEARANCE_LEVEL && (thrown[i] as number) <= reach ? 1 : 0)),
+    ),
+    changes: null,
+  };
+}
+
+/** Share of the empty background that holds a faint matte from which on its grain shows. */
+const GRAINY = 0.1;
+const FAINT = 0.0015;
+
+export function grainInBackground(j: Judged, pass: JudgedPass): Finding | null {
+  const n = j.pull.data.length;
+  const faint: number[] = [];
+  const marks = new Float32Array(n);
+  let empty = 0;
+  for (let i = 0; i < n; i++) {
+    if (j.solid[i] || (j.away[i] as number) < 2 * j.margin || (j.garbage && (j.garbage.data[i] as number) > 0.5)) continue;
+    empty++;
+    const m = j.matte.data[i] as number;
+    if (m > FAINT && m <= 4 * RESIDUE_LEVEL) {
+      marks[i] = 1;
+      faint.push(j.pull.data[i] as number);
+    }
+  }
+  if (empty < 200 || faint.length < GRAINY * empty) return null;
+  const black = Math.round(1000 * (percentile(faint, 0.95) + 0.002)) / 1000;
+  return {
+    kind: "grain-in-background",
+    severity: clamp(0.15 + 0.2 * (faint.length / empty)),
+    figure: share(faint.length / empty),
+    what: "The screen's grain shows in the background",
+    why: `${share(faint.length / empty)} of what should be empty holds a faint, restless matte.`,
+    remedy: pass.matte.bounds.on ? "Raise the black point over the grain" : "Throw it away with automatic bounds",
+    step: pass.matte.bounds.on ? "Matte" : "Bounds",
+    place: place(j, marks),
+    changes: pass.matte.bounds.on
+      ? [{ path: "matte.black", value: clamp(black, pass.matte.black, pass.matte.white - 0.05) }]
+      : [{ path: "matte.bounds.on", value: true }],
+  };
+}
+
+/** Excess over the screen's own, on one brightness, from which on a surface looks like screen; and its least share of the subject. */
+const LIKE_SCREEN = 0.35;
+const LEAST_LIKE = 0.004;
+
+export function screenInside(j: Judged, pass: JudgedPass): Finding | null {
+  const { plate, primary, screen, depth } = j;
+  const [un, vn] = otherChannels(primary);
+  const own = purity(screen[primary], screen[un], screen[vn]);
+  let count = 0;
+  const marks = floats(depth.length, (i) => {
+    if (!j.solid[i] || (depth[i] as number) < 2 * j.margin || (j.matte.data[i] as number) < 0.5) return 0;
+    const p = plate[primary][i] as number;
+    const like = p > 0.01 && purity(p, plate[un][i] as number, plate[vn][i] as number) > LIKE_SCREEN * own ? 1 : 0;
+    count += like;
+    return like;
+  });
+  if (count < LEAST_LIKE * j.area) return null;
+  const kept = pass.spill.protect >= 0.5;
+  return {
+    kind: "screen-inside",
+    severity: clamp(0.2 + 2 * (count / j.area)) * (kept ? 0.5 : 1),
+    figure: share(count / j.area),
+    what: "Something inside the subject has the screen's colour",
+    why: "Cloth or a prop close to the screen is drained by spill treatment; a mirror or glossy face shows the screen itself.",
+    remedy: kept
+      ? "It keeps its own colour; look whether it is cloth or the screen showing"
+      : "Let surfaces keep their own colour, or draw a holdout",
+    step: "Spill",
+    place: place(j, marks),
+    changes: kept ? null : [{ path: "spill.protect", value: 1 }],
+  };
+}

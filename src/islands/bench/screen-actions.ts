@@ -1,0 +1,93 @@
+import type { Media } from "../../core/documents/media-info";
+import type { Region } from "../../core/image/plane";
+import { thinned } from "../../core/image/stroke";
+import type { Point } from "../../core/matte/polygon";
+import type { Proposal } from "../../core/recipe/auto";
+import type { Recipe } from "../../core/recipe/schema";
+import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
+import { call } from "../api";
+import { measureWorker } from "./engine";
+import { cleanFootage, complain, look, plateFootage, refreshMedia, settle, useBench, withPass } from "./store";
+
+const state = useBench.getState;
+
+/** Samples the screen in a box of the shown frame. `more` adds to the boxes that are there. */
+export async function addSample(box: Region, more = false): Promise<void> {
+  const { recipe, view } = state();
+  const rounded = {
+    frame: view.frame,
+    x: Math.round(box.x),
+    y: Math.round(box.y),
+    width: Math.max(1, Math.round(box.width)),
+    height: Math.max(1, Math.round(box.height)),
+  };
+  const { boxes, strokes } = recipe.screen;
+  await sampleFrom(more ? { boxes: [...boxes, rounded], strokes } : { boxes: [rounded], strokes: [] });
+}
+
+/** Width of a sampling stroke on the screen, px of the window. */
+export const STROKE_WIDTH = 16;
+
+/** Samples the screen along a stroke on the shown frame, besides what was sampled before. */
+export async function addStroke(points: readonly Point[], radius: number): Promise<void> {
+  const { recipe, view } = state();
+  const { boxes, strokes } = recipe.screen;
+  const stroke = { frame: view.frame, points: thinned(points, radius / 2), radius: Math.max(1, radius) };
+  await sampleFrom({ boxes, strokes: [...strokes, stroke].slice(-16) });
+}
+
+async function sampleFrom(places: Pick<Recipe["screen"], "boxes" | "strokes">): Promise<void> {
+  const { recipe, view } = state();
+  try {
+    const sample = await measureWorker().sample(recipe, plateFootage(), places);
+    const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
+    settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
+      ...r,
+      screen: { ...r.screen, ...places, colour: sample.colour },
+    }));
+    if (view.view === "plate" && !recipe.screen.colour) look({ view: "matte" });
+  } catch (error) {
+    complain(error);
+  }
+}
+
+/** Samples a range of colour in a box of the shown frame: added to the screen, or taken from it. */
+export async function addRange(box: Region, take: boolean): Promise<void> {
+  const { recipe, view } = state();
+  try {
+    const range = await measureWorker().range(recipe, plateFootage(), view.frame, box, take);
+    settle("Pull", `Colour range ${take ? "taken away" : "added"}: hue ${range.hue.toFixed(0)}° ± ${range.hueReach.toFixed(0)}°`, (r) =>
+      withPass(r, (p) => ({ ...p, pull: { ...p.pull, ranges: [...p.pull.ranges, range].slice(-24) } })),
+    );
+  } catch (error) {
+    complain(error);
+  }
+}
+
+/** Proposes everything from measurement; one undoable change. */
+export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
+  const { recipe, view } = state();
+  try {
+    const {
+      recipe: proposed,
+      reasons,
+      notSolved,
+    } = await measureWorker().propose(recipe, plateFootage(), cleanFootage(recipe), view.frame);
+    settle("Plate", "Whole key proposed from measurement", () => proposed);
+    return { reasons, notSolved };
+  } catch (error) {
+    complain(error);
+    return { reasons: [], notSolved: [] };
+  }
+}
+
+/** Makes a clean plate from the whole shot, and pulls against it. */
+export async function cleanPlateOverTime(): Promise<void> {
+  const { shot } = state();
+  const { media, seen } = await call<{ media: Media; seen: number }>(`/api/shots/${shot.id}/clean-plate`, "POST");
+  await refreshMedia();
+  settle("Screen", `Clean plate made from the whole shot: the screen was seen in ${(100 * seen).toFixed(1)} % of the frame`, (r) => ({
+    ...r,
+    screen: { ...r.screen, from: "supplied", cleanPlate: media.id },
+  }));
+}

@@ -1,0 +1,153 @@
+import { z } from "zod";
+import { outlineAt, withKey } from "../../core/matte/keys";
+import type { Point } from "../../core/matte/polygon";
+import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
+import { explainIssues, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
+import { complain, move, settle, useBench, withPass } from "./store";
+
+const state = useBench.getState;
+
+export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
+  const { garbage } = state().recipe.bounds;
+  let n = garbage.filter((s) => s.kind === kind).length + 1;
+  while (garbage.some((s) => s.id === `${kind}-${n}`)) n++;
+  const shape: Shape = {
+    id: `${kind}-${n}`,
+    name: `${kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
+    points: [...points],
+    keys: [],
+    kind,
+    smooth: kind === "holdout",
+    out: kind === "garbage" ? "outside" : "inside",
+    soft: 6,
+    lean: 0,
+  };
+  settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({
+    ...r,
+    bounds: { ...r.bounds, garbage: [...r.bounds.garbage, shape] },
+  }));
+  useBench.setState({ selectedShape: shape.id });
+}
+
+/** The current pass counts inside this outline. */
+export function drawRegion(points: readonly Point[]): void {
+  settle("Pull", `Counts in a drawn shape, ${points.length} corners`, (r) =>
+    withPass(r, (p) => ({
+      ...p,
+      region: { kind: "drawn", points: [...points], smooth: true, soft: p.region.kind === "drawn" ? p.region.soft : 12 },
+    })),
+  );
+}
+
+export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {
+  const apply = (r: Recipe): Recipe => ({
+    ...r,
+    bounds: { ...r.bounds, garbage: r.bounds.garbage.map((s) => (s.id === id ? { ...s, ...change } : s)) },
+  });
+  if (settled) settle("Bounds", what, apply);
+  else move(apply);
+}
+
+/** All shapes as an SVG file, one group a key. */
+export function saveShapes(): void {
+  const { recipe, shot } = state();
+  const { width, height } = shot.plate.info;
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([shapesToSvg(recipe.bounds.garbage, width, height)], { type: "image/svg+xml" }));
+  link.download = `${shot.name} shapes.svg`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+/** Adds the shapes of an SVG file: groups as they are written here, or every path of another one as garbage. */
+export function bringInShapes(text: string): void {
+  try {
+    const file = new DOMParser().parseFromString(text, "image/svg+xml");
+    if (file.querySelector("parsererror") || file.documentElement.nodeName !== "svg")
+      throw new RangeError("This is not an SVG file that can be read. Save the shapes as SVG and try again.");
+    const groups = [...file.querySelectorAll("g[data-kind]")];
+    const { garbage } = state().recipe.bounds;
+    const read = groups.length
+      ? groups.map(shapeOfGroup)
+      : [...file.querySelectorAll("path")].map((p) => shapeOfPaths([[null, p.getAttribute("d") ?? ""]], {}));
+    if (read.length === 0) throw new RangeError("The SVG file holds no path.");
+    if (garbage.length + read.length > 64) throw new RangeError("A shot holds at most 64 shapes; remove some first.");
+    const added = read.map((shape, k): Shape => {
+      let n = garbage.length + k + 1;
+      while (garbage.some((s) => s.id === `${shape.kind}-${n}`)) n++;
+      return shapeSchema.parse({
+        ...shape,
+        id: `${shape.kind}-${n}`,
+        name: shape.name || `${shape.kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
+      });
+    });
+    settle("Bounds", `${added.length} ${added.length === 1 ? "shape" : "shapes"} brought in from SVG`, (r) => ({
+      ...r,
+      bounds: { ...r.bounds, garbage: [...r.bounds.garbage, ...added] },
+    }));
+  } catch (error) {
+    complain(error instanceof z.ZodError ? new Error(`The SVG file's shapes cannot be used: ${explainIssues(error)}.`) : error);
+  }
+}
+
+function shapeOfGroup(group: Element): Omit<Shape, "id"> {
+  const keyed = [...group.querySelectorAll("g[data-frame] path")].map(
+    (p) => [Number(p.parentElement?.getAttribute("data-frame")), p.getAttribute("d") ?? ""] as [number, string],
+  );
+  const alone = group.querySelector("path")?.getAttribute("d") ?? "";
+  return shapeOfPaths(
+    keyed.length ? keyed : [[null, alone]],
+    (group as HTMLElement).dataset,
+    group.querySelector("title")?.textContent ?? "",
+  );
+}
+
+function shapeOfPaths(paths: [number | null, string][], data: DOMStringMap, name = ""): Omit<Shape, "id"> {
+  const outlines = paths.map(([frame, d]) => ({ frame, ...outlineOfPath(d) })).sort((a, b) => (a.frame ?? 0) - (b.frame ?? 0));
+  const first = outlines[0] as (typeof outlines)[0];
+  const number = (text: string | undefined, otherwise: number) =>
+    text !== undefined && Number.isFinite(Number(text)) ? Number(text) : otherwise;
+  return {
+    name: name.trim().slice(0, 80),
+    kind: data.kind === "holdout" ? "holdout" : "garbage",
+    out: data.out === "inside" ? "inside" : "outside",
+    smooth: data.smooth === undefined ? first.smooth : data.smooth === "true",
+    soft: number(data.soft, 6),
+    lean: number(data.lean, 0),
+    points: first.points,
+    keys: first.frame === null ? [] : outlines.map((o) => ({ frame: o.frame as number, points: o.points })),
+  };
+}
+
+/** Keys the shape's outline on the shown frame: from then on it moves. */
+export function keyShape(shape: Shape): void {
+  const { frame } = state().view;
+  const points = [...outlineAt(shape, frame)];
+  changeShape(shape.id, { keys: keysWith(shape, frame, points) }, true, `${shape.name}: keyed on frame ${frame}`);
+}
+
+/** Takes the key of the shown frame out; the last one leaves its outline behind. */
+export function unkeyShape(shape: Shape): void {
+  const { frame } = state().view;
+  const keys = shape.keys.filter((k) => k.frame !== frame);
+  const points = keys.length ? shape.points : [...outlineAt(shape, frame)];
+  changeShape(shape.id, { keys, points }, true, `${shape.name}: key of frame ${frame} removed`);
+}
+
+/** What changing the outline on the shown frame means: a key there for a keyed shape, the outline itself otherwise. */
+export function outlineChange(shape: Shape, points: readonly Point[]): Partial<Shape> {
+  return shape.keys.length ? { keys: keysWith(shape, state().view.frame, points) } : { points: [...points] };
+}
+
+const keysWith = (shape: Shape, frame: number, points: readonly Point[]): Shape["keys"] =>
+  withKey(shape.keys, { frame, points }).map((k) => ({ frame: k.frame, points: [...k.points] }));
+
+export function removeShape(id: string): void {
+  const shape = state().recipe.bounds.garbage.find((s) => s.id === id);
+  if (!shape) return;
+  settle("Bounds", `${shape.name} removed`, (r) => ({
+    ...r,
+    bounds: { ...r.bounds, garbage: r.bounds.garbage.filter((s) => s.id !== id) },
+  }));
+  useBench.setState({ selectedShape: null });
+}
