@@ -23,8 +23,8 @@ export const dismissFinding = (kind: FindingKind, note: string): void =>
 export const takeBackFinding = (kind: FindingKind): void =>
   settle("Proof", `Finding taken back: ${kind}`, (r) => ({ ...r, dismissed: r.dismissed.filter((d) => d.kind !== kind) }));
 
-/** Flies to the next finding of the shown frame, the worst first. */
 let lastFinding = -1;
+/** Flies to the next finding of the shown frame, the worst first. */
 export function nextFinding(): void {
   const { findings, recipe } = state();
   const open = findings?.list.filter((f) => !recipe.dismissed.some((d) => d.kind === f.kind)) ?? [];
@@ -34,8 +34,8 @@ export function nextFinding(): void {
   flyTo((open[lastFinding] as Finding).place);
 }
 
-/** Goes to the next worst frame of the last proof. */
 let lastWorst = -1;
+/** Goes to the next worst frame of the last proof. */
 export function nextWorstFrame(): void {
   const frames = [...(state().proof?.frames ?? [])].sort((a, b) => b.holes + b.residue - (a.holes + a.residue));
   if (frames.length === 0) return;
