@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { linearToSrgb } from "../core/color/srgb";
 import { makePicture, makePlane } from "../core/image/plane";
 import { displayMatte, displayNoise, displayPicture, displayStops, STOP_STEPS, stopCode } from "./display";
+import { STRETCH } from "./stretch";
 
 describe("display", () => {
   it("codes linear light as sRGB within half a code, and clips", () => {
@@ -18,7 +19,7 @@ describe("display", () => {
   it("a stretched matte shows faint grey, and keeps 0 and 1 apart from it", () => {
     const m = makePlane(4, 1);
     m.data.set([0, 0.004, 0.996, 1]);
-    const out = displayMatte(m, 8);
+    const out = displayMatte(m, STRETCH);
     expect([out[0], out[12]]).toEqual([0, 255]);
     expect(out[4]).toBeGreaterThan(1);
     expect(out[8]).toBeLessThan(254);

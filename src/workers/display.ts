@@ -4,6 +4,8 @@ import { boxMean } from "../core/image/box";
 import { lumaOf } from "../core/image/luma";
 import type { Picture, Plane } from "../core/image/plane";
 import { otherChannels, screenPrimary } from "../core/screen/primary";
+import { ownerPattern } from "./owner-pattern";
+import { type Stretch, stretchLevel } from "./stretch";
 
 /** Display code by the square root of linear light 0…1: fine steps where the eye sees them. */
 const SIZE = 4096;
@@ -22,21 +24,30 @@ export function displayPicture(p: Picture): Uint8ClampedArray<ArrayBuffer> {
   return out;
 }
 
-/**
- * A matte as grey: coverage 0…1 on code 0…255.
- * @param stretch shows faint grey in black and faint holes in white: both ends are spread by `stretch`, 1 for plain
- */
-export function displayMatte(m: Plane, stretch = 1): Uint8ClampedArray<ArrayBuffer> {
+/** A matte as grey: coverage 0…1 on code 0…255. Stretched, what is neither empty nor solid never shows as either. */
+export function displayMatte(m: Plane, stretch: Stretch | null = null): Uint8ClampedArray<ArrayBuffer> {
   const out = new Uint8ClampedArray(m.data.length * 4);
   for (let i = 0, o = 0; i < m.data.length; i++, o += 4) {
     const v = m.data[i] as number;
-    // Near black the distance from 0 is multiplied, near white the distance from 1; the middle stays in order.
-    const s = stretch === 1 ? v : v < 0.5 ? 0.5 * (1 - (1 - 2 * v) ** stretch) : 0.5 + 0.5 * (2 * v - 1) ** stretch;
-    const g = v > 0 && v < 1 && stretch > 1 ? Math.min(254, Math.max(1, Math.round(255 * s))) : Math.round(255 * s);
+    const s = stretch === null ? v : stretchLevel(Math.min(1, Math.max(0, v)), stretch);
+    const g = v > 0 && v < 1 && stretch !== null ? Math.min(254, Math.max(1, Math.round(255 * s))) : Math.round(255 * s);
     out[o] = g;
     out[o + 1] = g;
     out[o + 2] = g;
     out[o + 3] = 255;
+  }
+  return out;
+}
+
+/** How dark a pattern's marks are against the matte. */
+const MARK = 0.45;
+
+/** The matte with the pattern of the pass that owns each pixel; patterns stay in place over the frame. */
+export function displayOwners(m: Plane, owners: Plane, originX: number, originY: number): Uint8ClampedArray<ArrayBuffer> {
+  const out = displayMatte(m);
+  for (let i = 0, o = 0; i < m.data.length; i++, o += 4) {
+    if (!ownerPattern(owners.data[i] as number, originX + (i % m.width), originY + Math.floor(i / m.width))) continue;
+    for (let c = 0; c < 3; c++) out[o + c] = MARK * (out[o + c] as number);
   }
   return out;
 }

@@ -11,6 +11,7 @@ import { densestPlace } from "../core/measure/densest";
 import { type Finding, findFaults } from "../core/measure/findings";
 import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
+import { type StrandsPlace, strandsPlace } from "../core/measure/strands";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
   type Evaluation,
@@ -32,8 +33,10 @@ import { screenPrimary } from "../core/screen/primary";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
 import { measureSpillReach, type SpillProposal } from "../core/spill/measure";
-import { displayMap, displayMatte, displayNoise, displayPicture, displayStops } from "./display";
+import { displayMap, displayMatte, displayNoise, displayOwners, displayPicture, displayStops } from "./display";
 import { type Ground, makeGround } from "./grounds";
+import { STRETCH, type Stretch } from "./stretch";
+import type { View } from "./views";
 
 /** A plate or background as the worker needs to know it. */
 export interface Footage {
@@ -41,24 +44,6 @@ export interface Footage {
   readonly frames: number;
   readonly reading: ColourReading;
 }
-
-export const VIEWS = [
-  "composite",
-  "matte",
-  "stretched",
-  "pull",
-  "plate",
-  "prepared",
-  "cleanPlate",
-  "levelled",
-  "evenness",
-  "noise",
-  "bounds",
-  "autoBounds",
-  "spillRemoved",
-  "spillMap",
-] as const;
-export type View = (typeof VIEWS)[number];
 
 /** What is to be drawn. */
 export interface DrawRequest {
@@ -69,6 +54,8 @@ export interface DrawRequest {
   readonly frame: number;
   readonly view: View;
   readonly ground: Ground;
+  /** How the stretched matte is stretched. */
+  readonly stretch?: Stretch;
   /** Id of the pass whose own pull, bounds and spill are shown; all joined without it. */
   readonly pass?: string;
   readonly region?: Region;
@@ -103,13 +90,18 @@ export interface Measured {
   readonly darker: number | null;
 }
 
+/** What is wrong with a frame, and where strands lose most. */
+export interface Found {
+  readonly list: readonly Finding[];
+  readonly strands: StrandsPlace | null;
+}
+
 export interface Probe {
   readonly box: Region;
   readonly plate: { r: number; g: number; b: number };
   readonly code: { r: number; g: number; b: number };
   readonly hue: number;
   readonly matte: number | null;
-  readonly composite: { r: number; g: number; b: number } | null;
 }
 
 /** Most bytes of decoded frames kept. */
@@ -215,7 +207,7 @@ class KeyWorker {
         },
         this.cache,
       );
-    const pixels = this.paint(view, ground, recipe, ask, reduce, region);
+    const pixels = this.paint(request, ask, region);
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
   }
 
@@ -249,11 +241,8 @@ class KeyWorker {
   }
 
   private paint(
-    view: View,
-    ground: Ground,
-    recipe: Recipe,
+    { view, ground, recipe, reduce, stretch }: DrawRequest,
     ask: (...o: OutputName[]) => Evaluation,
-    reduce: number,
     region: Region,
   ): Uint8ClampedArray<ArrayBuffer> {
     if (view === "bounds") return displayPicture(dimmed(ask("plate", "garbage")));
@@ -269,8 +258,13 @@ class KeyWorker {
     if (view === "evenness") return displayStops(ask("plate").plate as Picture, recipe.screen.colour);
     if (view === "autoBounds") return displayMatte(ask("autoBounds", "pull").autoBounds ?? (ask("pull").pull as Plane));
     if (view === "matte") return displayMatte(ask("matte").matte as Plane);
+    if (view === "owners") {
+      const { matte, owners } = ask("matte", "owners");
+      return displayOwners(matte as Plane, owners as Plane, region.x / reduce, region.y / reduce);
+    }
+    if (view === "edgeColour") return displayPicture(ask("foreground").foreground as Picture);
     if (view === "pull") return displayMatte(ask("pull").pull as Plane);
-    if (view === "stretched") return displayMatte(ask("matte").matte as Plane, 8);
+    if (view === "stretched") return displayMatte(ask("matte").matte as Plane, stretch ?? STRETCH);
     if (view === "spillRemoved") return displayPicture(ask("spillRemoved").spillRemoved as Picture);
     if (view === "spillMap") return displayMap(ask("spillMap").spillMap as Plane);
     if (ground === "scene") return displayPicture(ask("composite").composite as Picture);
@@ -304,7 +298,7 @@ class KeyWorker {
     return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness, darker };
   }
 
-  /** What is wrong with a frame, worst first. @param reduce 1 for the exact figures */
+  /** What is wrong with a frame, worst first, and where a pass for strands would pay. @param reduce 1 for the exact figures */
   async findings(
     recipe: Recipe,
     plate: Footage,
@@ -313,15 +307,17 @@ class KeyWorker {
     frame: number,
     pass: string,
     reduce: number,
-  ): Promise<Finding[]> {
+  ): Promise<Found> {
     const screen = recipe.screen.colour;
     const judged = recipe.passes.find((p) => p.id === pass);
-    if (!screen || !judged) return [];
+    if (!screen || !judged) return { list: [], strands: null };
     const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures"] as const;
     const sources = await this.sources(recipe, plate, clean, looksAtBackground(recipe, outputs) ? background : null, frame);
     const e = evaluate({ ...recipe, paint: [] }, sources, { reduce, frame, outputs }, this.cache) as Required<Evaluation>;
     const { garbage } = recipe.bounds;
-    return findFaults(
+    const { height } = e.pull;
+    const strands = strandsPlace(e.pull, e.matte, e.garbage, 1 / reduce, Math.max(12, height / 4));
+    const list = findFaults(
       {
         plate: e.plate,
         pull: e.pull,
@@ -336,6 +332,7 @@ class KeyWorker {
       },
       judged,
     );
+    return { list, strands };
   }
 
   /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */
@@ -440,12 +437,7 @@ class KeyWorker {
     const half = (size - 1) / 2;
     const box = clipRegion({ x: Math.floor(x) - half, y: Math.floor(y) - half, width: size, height: size }, p.width, p.height);
     const screen = recipe.screen.colour !== null;
-    const part = evaluate(
-      recipe,
-      sources,
-      { reduce: 1, frame, region: box, outputs: screen ? ["plate", "matte", "composite"] : ["plate"] },
-      this.cache,
-    );
+    const part = evaluate(recipe, sources, { reduce: 1, frame, region: box, outputs: screen ? ["plate", "matte"] : ["plate"] }, this.cache);
     const mean = (c: Float32Array) => c.reduce((a, b) => a + b, 0) / c.length;
     const rgb = (q: Picture) => ({ r: mean(q.r), g: mean(q.g), b: mean(q.b) });
     const average = rgb(part.plate as Picture);
@@ -457,7 +449,6 @@ class KeyWorker {
       code,
       hue: rgbToHsv(code).h,
       matte: part.matte ? mean(part.matte.data) : null,
-      composite: part.composite ? rgb(part.composite) : null,
     };
   }
 }

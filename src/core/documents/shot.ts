@@ -24,6 +24,21 @@ export const viewSchema = z.strictObject({
   zoom: z.number().min(0).max(64).default(0),
   centerX: z.number().default(0),
   centerY: z.number().default(0),
+  /** Gain at black and at white, and gamma, of the stretched matte. */
+  stretch: z
+    .strictObject({
+      black: z.number().min(1).max(64).default(8),
+      white: z.number().min(1).max(64).default(8),
+      gamma: z.number().min(0.2).max(5).default(1),
+    })
+    .prefault({}),
+  /** Pixels shown as square whatever their aspect. */
+  square: z.boolean().default(false),
+  /** Probes that stay, in px of the plate. */
+  probes: z
+    .array(z.strictObject({ x: z.number(), y: z.number() }))
+    .max(12)
+    .default([]),
 });
 export type ShotView = z.infer<typeof viewSchema>;
 

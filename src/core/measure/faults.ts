@@ -7,6 +7,7 @@ import { otherChannels } from "../screen/primary";
 import { densestPlace } from "./densest";
 import { CLEARANCE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedFrame, JudgedPass } from "./findings";
+import { lostEdge } from "./strands";
 
 const clamp = (v: number, low = 0, high = 1): number => Math.min(high, Math.max(low, v));
 const share = (v: number): string => `${(100 * v).toFixed(1)} %`;
@@ -80,6 +81,10 @@ function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks:
   return { marks, count };
 }
 
+/** Why the whole frame's figure is larger than a finding's. */
+const restOf = (whole: number, found: number): string =>
+  whole > 1.2 * found ? ` The other ${Math.round(whole - found)} px counted lie in soft edges, where they belong.` : "";
+
 export function holes(j: Judged, pass: JudgedPass): Finding | null {
   const { marks, count } = beyondFringe(j, 1, j.depth);
   const full = Math.round(count / j.scale ** 2);
@@ -95,7 +100,7 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
     severity: clamp(0.35 + 8 * (count / j.area)),
     figure: `${full} px`,
     what: "Holes in the subject",
-    why: `Inside the outline the pull falls to ${share(low)}, so the background shows through.`,
+    why: `Inside the outline the pull falls to ${share(low)}, so the background shows through.${restOf(j.figures.figures.holes, full)}`,
     remedy: byWhite
       ? "Lower the white point to what the holes hold"
       : pass.matte.bounds.on
@@ -121,7 +126,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
     severity: clamp(0.25 + 3 * (count / j.area)),
     figure: `${full} px`,
     what: "Residue outside the subject",
-    why: `What should be empty holds a matte of up to ${share(high)}; it shows as a veil over the background.`,
+    why: `What should be empty holds a matte of up to ${share(high)}; it shows as a veil over the background.${restOf(j.figures.figures.residue, full)}`,
     remedy: byBlack
       ? pass.matte.bounds.on
         ? "Raise the black point above it"
@@ -138,22 +143,8 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
 
 /** Share of the soft band lost to the levels from which on edges look cut out. */
 const LOSS = 0.3;
-/** Pull from which on, and its mirror up to which, a pixel is a soft edge for certain. */
-const SOFT = 0.08;
-
 export function hardEdge(j: Judged, pass: JudgedPass): Finding | null {
-  // Well over the grain: what is lifted by it alone may be pushed to 0 and costs nothing.
-  const marks = new Float32Array(j.pull.data.length);
-  let [soft, lost] = [0, 0];
-  for (let i = 0; i < marks.length; i++) {
-    const p = j.pull.data[i] as number;
-    if (p < SOFT || p > 1 - SOFT || (j.garbage && (j.garbage.data[i] as number) > 0.5)) continue;
-    soft++;
-    const m = j.matte.data[i] as number;
-    if (m > 1e-4 && m < 1 - 1e-4) continue;
-    lost++;
-    marks[i] = Math.abs(m - p);
-  }
+  const { soft, lost, marks } = lostEdge(j.pull, j.matte, j.garbage);
   const edgeLoss = lost / Math.max(1, soft);
   if (edgeLoss < LOSS || soft < 20) return null;
   const { black, white } = pass.matte;

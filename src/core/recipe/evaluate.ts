@@ -12,6 +12,7 @@ import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
 import { outlineAt } from "../matte/keys";
 import { holdIn, holdOut } from "../matte/levels";
+import { ownersOf } from "../matte/owners";
 import { type DrawnShape, shapesMatte } from "../matte/polygon";
 import { dropBlinking, steadyMatte } from "../matte/steady";
 import { stillPlaces } from "../matte/still";
@@ -75,6 +76,7 @@ export const OUTPUTS = [
   "pull",
   "autoBounds",
   "matte",
+  "owners",
   "spillRemoved",
   "spillMap",
   "foreground",
@@ -119,6 +121,8 @@ export interface Evaluation {
   /** The matte before levels and bounds. */
   pull?: Plane;
   matte?: Plane;
+  /** Which pass owns each pixel: 1 for the first pass that is on, 2 for the next…; 0 where the matte is empty. */
+  owners?: Plane;
   /** The plate with spill taken out. */
   spillRemoved?: Picture;
   /** Light taken from the screen primary. */
@@ -158,7 +162,9 @@ export class NoScreenError extends Error {
  */
 export function evaluate(recipe: Recipe, sources: Sources, request: Request, cache: StepCache = new StepCache()): Evaluation {
   cache.trim();
-  const wantsMatte = request.outputs.some((o) => o === "matte" || o === "foreground" || o === "composite" || o === "figures");
+  const wantsMatte = request.outputs.some(
+    (o) => o === "matte" || o === "owners" || o === "foreground" || o === "composite" || o === "figures",
+  );
   const looks = wantsMatte && recipe.screen.colour && (recipe.time.steady > 0 || recipe.time.blinking > 0);
   const nearby = looks ? mattesNearby(recipe, sources, request, cache) : [];
   return runSteps(recipe, sources, request, cache, nearby);
@@ -305,7 +311,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const beyond = recipe.bounds.beyond && primary;
   const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary] : null);
   const garbage =
-    (shapes.length || beyond) && wants("garbage", "matte", "foreground", "composite", "figures", "levelled", "autoBounds")
+    (shapes.length || beyond) && wants("garbage", "matte", "owners", "foreground", "composite", "figures", "levelled", "autoBounds")
       ? cache.step("bounds", boundsKey, () => {
           const plane = shapesMatte(shapes, width, height, scale);
           if (beyond) joinBeyond(plane, plate, primary);
@@ -313,7 +319,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
         })
       : undefined;
   if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage);
-  if (!wants("levelled", "pull", "autoBounds", "matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+  if (!wants("levelled", "pull", "autoBounds", "matte", "owners", "spillRemoved", "spillMap", "foreground", "composite", "figures"))
+    return out;
 
   if (!screen || !primary) throw new NoScreenError();
   const against = () => cleanPlate() ?? screen;
@@ -371,7 +378,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     });
     out.levelled = cutPicture(levelled);
   }
-  if (!wants("matte", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+  if (!wants("matte", "owners", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
 
   const joined = joinPasses(frame, active, runs);
   const held = holdouts
@@ -413,6 +420,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
       })
     : cut;
   if (wanted.has("matte")) out.matte = cutPlane(matte);
+  if (wanted.has("owners")) out.owners = cutPlane({ width, height, data: ownersOf(joined.shares, matte.data) });
   if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(looked.spill().picture);
   if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: looked.spill().removed });
   if (wanted.has("figures")) {

@@ -1,9 +1,20 @@
 import { GROUNDS } from "../../workers/grounds";
 import { nextFinding, nextWorstFrame } from "./finding-actions";
-import { goToFrame, goToStep, toggleWipe, zoomStep, zoomTo } from "./looking";
+import {
+  flipBlink,
+  goToFrame,
+  goToStep,
+  toggleCompare,
+  toggleFour,
+  toggleFullScreen,
+  toggleLoupe,
+  toggleSolo,
+  zoomStep,
+  zoomTo,
+} from "./looking";
 import { proposeAll } from "./screen-actions";
 import { removeShape } from "./shape-actions";
-import { clearTool, complain, keep, look, redo, STEPS, undo, useBench } from "./store";
+import { clearTool, complain, currentPass, keep, look, redo, STEPS, undo, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -15,7 +26,7 @@ export interface Action {
   readonly run: () => void;
 }
 
-export function allActions(open: { deliver: () => void; log: () => void; palette: () => void }): Action[] {
+export function allActions(open: { deliver: () => void; log: () => void; probes: () => void; palette: () => void }): Action[] {
   const view = (name: string, keys: string, v: ReturnType<typeof state>["view"]["view"]): Action => ({
     name: `Show ${name}`,
     group: "View",
@@ -29,7 +40,16 @@ export function allActions(open: { deliver: () => void; log: () => void; palette
     { name: "Next finding", group: "View", keys: "n", run: nextFinding },
     { name: "Next worst frame", group: "Frames", keys: "b", run: nextWorstFrame },
     { name: "Keep a version", group: "General", keys: "k", run: () => void keep(`Frame ${state().view.frame}`).catch(complain) },
-    { name: "Wipe against the last version", group: "View", keys: "w", run: () => toggleWipe() },
+    { name: "Wipe against the last version", group: "Compare", keys: "w", run: () => toggleCompare("wipe") },
+    { name: "Difference from the last version", group: "Compare", keys: "y", run: () => toggleCompare("difference") },
+    { name: "Blink with the last version; flip", group: "Compare", keys: "j", run: flipBlink },
+    { name: "Four views at once", group: "View", keys: "q", run: toggleFour },
+    { name: "Loupe", group: "View", keys: "e", run: toggleLoupe },
+    { name: "Full screen", group: "View", keys: "h", run: toggleFullScreen },
+    { name: "Square pixels", group: "View", run: () => look({ square: !state().view.square }) },
+    { name: "This pass alone", group: "View", keys: "a", run: () => toggleSolo(currentPass(state()).id) },
+    { name: "Put probes on the picture", group: "Tools", keys: "i", run: () => useBench.setState({ tool: "probe" }) },
+    { name: "Probes over the frames", group: "View", keys: "Shift+i", run: open.probes },
     { name: "Log and versions", group: "General", keys: "l", run: open.log },
     { name: "Deliver…", group: "General", keys: "Ctrl+Enter", run: open.deliver },
     ...STEPS.map((step, i): Action => ({ name: `Go to ${step}`, group: "Steps", keys: String((i + 1) % 10), run: () => goToStep(step) })),
@@ -68,6 +88,8 @@ export function allActions(open: { deliver: () => void; log: () => void; palette
     view("pull before levels", "u", "pull"),
     view("plate", "p", "plate"),
     view("spill removed", "r", "spillRemoved"),
+    view("owners of the matte", "v", "owners"),
+    view("edge colour", "t", "edgeColour"),
     {
       name: "Next ground",
       group: "View",
@@ -91,7 +113,7 @@ export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
   const ctrl = e.ctrlKey || e.metaKey;
   if (target?.closest("input, select, textarea, [role=slider], [role=dialog], [role=menu]") && !(ctrl && /^[zk]$/i.test(e.key))) return;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-  const pressed = `${ctrl ? "Ctrl+" : ""}${e.shiftKey && ctrl ? "Shift+" : ""}${key}`;
+  const pressed = `${ctrl ? "Ctrl+" : ""}${e.shiftKey && /^[a-z]$/.test(key) ? "Shift+" : ""}${key}`;
   const action = actions.find((a) => a.keys === pressed);
   if (!action || e.altKey) return;
   e.preventDefault();

@@ -3,21 +3,21 @@ import { Toaster } from "sonner";
 import { useStore } from "zustand";
 import type { Media } from "../../core/documents/media-info";
 import type { Shot } from "../../core/documents/shot";
-import { GROUNDS } from "../../workers/grounds";
-import type { View } from "../../workers/key-worker";
 import { call } from "../api";
 import { Button } from "../ui/button";
 import { timecode } from "../ui/format";
 import { allActions, handleKey } from "./actions";
 import { startEngine, startWorkers } from "./engine";
 import { Ladder } from "./ladder";
-import { goToStep, zoomTo } from "./looking";
-import { flushView, loadShot, look, redo, undo, useBench } from "./store";
+import { goToStep, VIEWING } from "./looking";
+import { flushView, loadShot, redo, undo, useBench } from "./store";
 import { Strip } from "./strip";
 import { Tuner } from "./tuner";
-import { Viewer, ZoomReadout } from "./viewer";
+import { ViewBar } from "./view-bar";
+import { Viewer } from "./viewer";
 
 const Palette = lazy(() => import("./palette"));
+const ProbeList = lazy(() => import("./probe-list"));
 const Records = lazy(() => import("./records"));
 
 /** The bench: one shot, from plate to delivered key. */
@@ -54,8 +54,15 @@ export default function Bench({ shotId }: { shotId: number }) {
 function Open() {
   const [palette, setPalette] = useState(false);
   const [records, setRecords] = useState(false);
+  const [probes, setProbes] = useState(false);
   const actions = useMemo(
-    () => allActions({ deliver: () => goToStep("Deliver"), log: () => setRecords(true), palette: () => setPalette(true) }),
+    () =>
+      allActions({
+        deliver: () => goToStep("Deliver"),
+        log: () => setRecords(true),
+        probes: () => setProbes(true),
+        palette: () => setPalette(true),
+      }),
     [],
   );
   useEffect(startEngine, []);
@@ -75,9 +82,9 @@ function Open() {
         <Ladder />
         <div className="flex min-w-0 grow flex-col">
           <div className="flex min-h-0 grow">
-            <div className="flex min-w-0 grow flex-col">
+            <div id={VIEWING} className="flex min-w-0 grow flex-col">
               <Viewer />
-              <ViewBar />
+              <ViewBar onProbes={() => setProbes(true)} />
             </div>
             <Tuner />
           </div>
@@ -86,6 +93,7 @@ function Open() {
       </main>
       <Suspense>
         {palette && <Palette open onOpenChange={setPalette} actions={actions} />}
+        {probes && <ProbeList open onOpenChange={setProbes} />}
         {records && <Records open onOpenChange={setRecords} />}
       </Suspense>
       <Toaster
@@ -139,82 +147,5 @@ function Header({ onRecords, onPalette }: { onRecords: () => void; onPalette: ()
         </Button>
       </div>
     </header>
-  );
-}
-
-const SMALL = "!px-1.5 !py-0.5 !text-[12px] whitespace-nowrap";
-
-const VIEW_NAMES: readonly (readonly [View, string, string])[] = [
-  ["composite", "Composite", "C"],
-  ["matte", "Matte", "M"],
-  ["stretched", "Stretched", "X"],
-  ["pull", "Pull", "U"],
-  ["plate", "Plate", "P"],
-  ["spillRemoved", "Spill out", "R"],
-];
-const GROUND_NAMES = { scene: "Scene", bright: "Bright", black: "Black", white: "White", checker: "Checks" } as const;
-
-function ViewBar() {
-  const view = useBench((s) => s.view.view);
-  const ground = useBench((s) => s.view.ground);
-  const zoom = useBench((s) => s.view.zoom);
-  const probeSize = useBench((s) => s.probeSize);
-  return (
-    <div className="flex h-11 shrink-0 items-center gap-1.5 bg-surround px-2">
-      <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
-        {VIEW_NAMES.map(([v, name, key]) => (
-          <Button
-            key={v}
-            role="radio"
-            aria-checked={view === v}
-            look={view === v ? "chosen" : "quiet"}
-            title={`${name} (${key})`}
-            className={SMALL}
-            onClick={() => look({ view: v })}
-          >
-            {name}
-          </Button>
-        ))}
-      </div>
-      <div role="radiogroup" aria-label="Ground" className="flex rounded-md bg-panel p-0.5">
-        {GROUNDS.map((g) => (
-          <Button
-            key={g}
-            role="radio"
-            aria-checked={ground === g}
-            look={ground === g && view === "composite" ? "chosen" : "quiet"}
-            title={`${GROUND_NAMES[g]} (G for the next)`}
-            className={SMALL}
-            onClick={() => look({ ground: g, view: "composite" })}
-          >
-            {GROUND_NAMES[g]}
-          </Button>
-        ))}
-      </div>
-      <div className="ml-auto flex items-center gap-1">
-        <label className="flex items-center gap-1 text-soft">
-          <span className="sr-only">Probe box</span>
-          <select
-            value={probeSize}
-            onChange={(e) => useBench.setState({ probeSize: Number(e.target.value) })}
-            title="Probe box"
-            className="rounded bg-panel px-1 py-1 text-text"
-          >
-            {[1, 5, 15].map((n) => (
-              <option key={n} value={n}>{`${n}×${n}`}</option>
-            ))}
-          </select>
-        </label>
-        <Button look={zoom === 0 ? "chosen" : "quiet"} className={SMALL} title="Fit (F)" onClick={() => zoomTo(0)}>
-          Fit
-        </Button>
-        <Button look="quiet" className={SMALL} title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
-          1:1
-        </Button>
-        <span className="w-10 text-right">
-          <ZoomReadout />
-        </span>
-      </div>
-    </div>
   );
 }

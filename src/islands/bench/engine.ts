@@ -1,5 +1,6 @@
 import * as Comlink from "comlink";
-import type { DrawRequest, KeyWorkerApi, View } from "../../workers/key-worker";
+import type { Drawn, DrawRequest, KeyWorkerApi } from "../../workers/key-worker";
+import type { View } from "../../workers/views";
 import {
   backgroundFootage,
   cleanFootage,
@@ -11,6 +12,7 @@ import {
   type Step,
   shownRecipe,
   useBench,
+  viewedRecipe,
 } from "./store";
 
 const start = () => Comlink.wrap<KeyWorkerApi>(new Worker(new URL("../../workers/key-worker.ts", import.meta.url), { type: "module" }));
@@ -65,7 +67,7 @@ function learnHand(took: number): void {
 function drawRequest(hand: boolean): DrawRequest | null {
   const s = useBench.getState();
   if (!shown || !s.shot) return null;
-  const recipe = shownRecipe(s);
+  const recipe = viewedRecipe(s);
   const { width: fw, height: fh } = s.shot.plate.info;
   let reduce = Math.max(1, Math.floor(1 / shown.density + 1e-6));
   const whole = shown.x <= 0 && shown.y <= 0 && shown.x + shown.width >= fw && shown.y + shown.height >= fh;
@@ -80,6 +82,7 @@ function drawRequest(hand: boolean): DrawRequest | null {
     frame: s.view.frame,
     view: s.view.view,
     ground: s.view.ground,
+    stretch: s.view.stretch,
     // With one pass there is nothing to tell apart.
     ...(recipe.passes.length > 1 ? { pass: currentPass(s).id } : {}),
     reduce,
@@ -106,10 +109,12 @@ async function drawLoop(): Promise<void> {
     completed = quick.reduce === full?.reduce;
     try {
       const started = performance.now();
-      const drawn = await drawWorker().draw(quick);
+      const { four } = useBench.getState();
+      const pictures: Drawn[] = [];
+      for (const view of four ?? [quick.view]) pictures.push(await drawWorker().draw({ ...quick, view }));
       if (hand && useBench.getState().live) learnHand(performance.now() - started);
-      const wiped = await drawWipe(quick);
-      useBench.setState({ drawn, wipeDrawn: wiped, problem: null });
+      const compared = four ? null : await drawCompared(quick);
+      useBench.setState({ drawn: pictures[0] as Drawn, fourDrawn: four ? pictures : [], compareDrawn: compared, problem: null });
     } catch (error) {
       useBench.setState({ problem: error instanceof Error ? error.message : String(error) });
       completed = true;
@@ -119,9 +124,9 @@ async function drawLoop(): Promise<void> {
   drawing = false;
 }
 
-async function drawWipe(request: DrawRequest) {
-  const { wipe, versions } = useBench.getState();
-  const version = wipe && versions.find((v) => v.id === wipe.versionId);
+async function drawCompared(request: DrawRequest): Promise<Drawn | null> {
+  const { compare, versions } = useBench.getState();
+  const version = compare && versions.find((v) => v.id === compare.versionId);
   if (!version) return null;
   return drawWorker().draw({
     ...request,
@@ -210,7 +215,7 @@ async function findFaults(): Promise<void> {
   const s = useBench.getState();
   const { recipe, view } = s;
   const reduce = Math.max(1, Math.round(s.shot.plate.info.width / 1280));
-  const list = await measureWorker().findings(
+  const found = await measureWorker().findings(
     recipe,
     plateFootage(),
     cleanFootage(recipe),
@@ -220,7 +225,7 @@ async function findFaults(): Promise<void> {
     reduce,
   );
   const now = useBench.getState();
-  if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, list } });
+  if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, ...found } });
 }
 
 let sweep = 0;
@@ -246,7 +251,9 @@ export async function proveShot(): Promise<void> {
     );
     const { proof, recipe: current } = useBench.getState();
     if (mine !== sweep || current !== recipe || !proof || !measured) return;
-    useBench.setState({ proof: { ...proof, frames: [...proof.frames, { frame, flicker, kinds: found.map((f) => f.kind), ...measured }] } });
+    useBench.setState({
+      proof: { ...proof, frames: [...proof.frames, { frame, flicker, kinds: found.list.map((f) => f.kind), ...measured }] },
+    });
   }
 }
 
@@ -263,7 +270,10 @@ export function startEngine(): () => void {
       now.view.view !== was.view.view ||
       now.view.ground !== was.view.ground ||
       now.media !== was.media ||
-      now.wipe?.versionId !== was.wipe?.versionId ||
+      now.view.stretch !== was.view.stretch ||
+      now.compare?.versionId !== was.compare?.versionId ||
+      now.solo !== was.solo ||
+      now.four !== was.four ||
       now.selectedPass !== was.selectedPass
     )
       requestDraw();

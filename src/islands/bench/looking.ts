@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import type { Region } from "../../core/image/plane";
-import { clearTool, look, type Step, useBench } from "./store";
+import type { View } from "../../workers/views";
+import { type Compare, clearTool, look, type Step, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -56,10 +57,49 @@ export function zoomStep(direction: 1 | -1): void {
   if (next) zoomTo(next);
 }
 
-export function toggleWipe(versionId?: number): void {
-  const { wipe, versions } = state();
-  const chosen = versionId ?? versions[0]?.id;
-  if (wipe && (versionId === undefined || wipe.versionId === versionId)) useBench.setState({ wipe: null, wipeDrawn: null });
-  else if (chosen === undefined) toast("Keep a version first; then wipe against it.");
-  else useBench.setState({ wipe: { versionId: chosen, at: 0.5 } });
+/** Compares the picture with a version, the newest without one; the same once more ends it. */
+export function toggleCompare(how: Compare["how"], versionId?: number): void {
+  const { compare, versions } = state();
+  const chosen = versionId ?? compare?.versionId ?? versions[0]?.id;
+  if (compare?.how === how && compare.versionId === chosen) useBench.setState({ compare: null, compareDrawn: null });
+  else if (chosen === undefined) toast("Keep a version first (K); then compare with it.");
+  else useBench.setState({ compare: { versionId: chosen, how, at: compare?.at ?? 0.5, shows: false }, four: null, fourDrawn: [] });
+}
+
+/** Shows the other of the two pictures that are blinked between. */
+export function flipBlink(): void {
+  const { compare } = state();
+  if (compare?.how === "blink") useBench.setState({ compare: { ...compare, shows: !compare.shows } });
+  else toggleCompare("blink");
+}
+
+const FOUR: readonly View[] = ["composite", "matte", "plate", "spillRemoved"];
+export function toggleFour(): void {
+  const { four } = state();
+  useBench.setState(four ? { four: null, fourDrawn: [] } : { four: FOUR, compare: null, compareDrawn: null });
+}
+
+export const toggleLoupe = (): void => useBench.setState({ loupe: !state().loupe });
+
+/** Shows one pass by itself, or all again. Only looked at: the recipe stays. */
+export const toggleSolo = (pass: string): void => useBench.setState({ solo: state().solo === pass ? null : pass });
+
+/** The part of the page that fills the screen. */
+export const VIEWING = "viewing";
+export function toggleFullScreen(): void {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else
+    document
+      .getElementById(VIEWING)
+      ?.requestFullscreen()
+      .catch(() => toast("The browser does not allow full screen here."));
+}
+
+/** Keeps a probe on the picture, at whole px of the plate; a click on one that is there takes it away. */
+export function pinProbe(x: number, y: number, near: number): void {
+  const { probes } = state().view;
+  const at = { x: Math.floor(x), y: Math.floor(y) };
+  const others = probes.filter((p) => Math.hypot(p.x - at.x, p.y - at.y) > near);
+  if (others.length === probes.length && probes.length >= 12) toast("Twelve probes are the most; click one to remove it.");
+  else look({ probes: others.length < probes.length ? others : [...probes, at] });
 }

@@ -1,14 +1,19 @@
-import { ArrowDown, ArrowUp, Copy, Plus, Trash2 } from "lucide-react";
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Copy, GripVertical, Plus, Trash2 } from "lucide-react";
 import type { Combine } from "../../core/matte/combine";
 import { type Pass, ROLES } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
+import { percent } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Section } from "./facts";
+import { flyTo, toggleSolo } from "./looking";
+import { addPass, addStrandsPass, MOST_PASSES, passLabel, putPasses } from "./pass-actions";
 import { PassChoice, PassControl } from "./recipe-control";
-import { currentPass, settle, useBench, withPass } from "./store";
+import { currentPass, look, settle, useBench, withPass } from "./store";
 
-const MOST = 8;
 const ROLE_NAMES = Object.fromEntries(ROLES.map((r) => [r, r])) as Record<Pass["role"], string>;
 const COMBINE_NAMES: Record<Combine, string> = {
   join: "joins the others",
@@ -22,8 +27,6 @@ const REGION_NAMES: Record<Pass["region"]["kind"], string> = {
   drawn: "in a drawn shape",
 };
 
-const label = (p: Pass, k: number) => `${k + 1} ${p.role}`;
-
 /** Which pass the controls below belong to, where there are several. */
 export function PassPicker() {
   const passes = useBench((s) => s.recipe.passes);
@@ -33,7 +36,7 @@ export function PassPicker() {
     <Select
       label="Pass"
       value={pass.id}
-      choices={passes.map((p, k) => [p.id, label(p, k)] as const)}
+      choices={passes.map((p, k) => [p.id, passLabel(p, k)] as const)}
       onChange={(id) => useBench.setState({ selectedPass: id })}
     />
   );
@@ -43,68 +46,41 @@ export function PassPicker() {
 export function PassList() {
   const passes = useBench((s) => s.recipe.passes);
   const pass = useBench((s) => currentPass(s));
-  const put = (next: Pass[], what: string, select = pass.id) => {
-    settle("Pull", what, (r) => ({ ...r, passes: next }));
-    useBench.setState({ selectedPass: select });
-  };
   const at = passes.findIndex((p) => p.id === pass.id);
-  const add = (like: Pass, what: string, change: Partial<Pass>) => {
-    let n = passes.length + 1;
-    while (passes.some((p) => p.id === `pass-${n}`)) n++;
-    const made: Pass = { ...structuredClone(like), id: `pass-${n}`, on: true, ...change };
-    put([...passes, made], what, made.id);
-  };
-  const moveBy = (by: 1 | -1) => {
-    const next = [...passes];
-    const [taken] = next.splice(at, 1) as [Pass];
-    next.splice(at + by, 0, taken);
-    put(next, `Pass ${label(pass, at)} moved ${by < 0 ? "up" : "down"}`);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    const from = passes.findIndex((p) => p.id === active.id);
+    const to = passes.findIndex((p) => p.id === over?.id);
+    if (from < 0 || to < 0 || from === to) return;
+    putPasses(arrayMove(passes, from, to), `Pass ${passLabel(passes[from] as Pass, from)} moved to ${to + 1}`);
   };
   return (
     <Section title={passes.length > 1 ? `Passes, ${passes.length}` : "Passes"}>
       {passes.length > 1 && (
-        <ol className="mb-2 flex flex-col gap-1">
-          {passes.map((p, k) => (
-            <li
-              key={p.id}
-              className={`flex items-center gap-2 rounded-md border px-2 py-1 ${p.id === pass.id ? "border-amber" : "border-line"}`}
-            >
-              <input
-                type="checkbox"
-                className="accent-white"
-                checked={p.on}
-                aria-label={`Pass ${label(p, k)} on`}
-                onChange={(e) =>
-                  put(
-                    passes.map((q) => (q.id === p.id ? { ...q, on: e.target.checked } : q)),
-                    `Pass ${label(p, k)} ${e.target.checked ? "on" : "off"}`,
-                  )
-                }
-              />
-              <button
-                type="button"
-                aria-pressed={p.id === pass.id}
-                className="min-w-0 grow truncate text-left"
-                onClick={() => useBench.setState({ selectedPass: p.id })}
-              >
-                {label(p, k)}
-                <span className="text-faint">{k > 0 ? ` · ${p.combine}` : ""}</span>
-              </button>
-            </li>
-          ))}
-        </ol>
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+          <SortableContext items={passes.map((p) => p.id)} strategy={verticalListSortingStrategy}>
+            <ol className="mb-2 flex flex-col gap-1" aria-label="Passes in their order">
+              {passes.map((p, k) => (
+                <PassRow key={p.id} pass={p} k={k} chosen={p.id === pass.id} />
+              ))}
+            </ol>
+          </SortableContext>
+        </DndContext>
       )}
       <div className="flex flex-wrap gap-1.5">
         <Button
-          disabled={passes.length >= MOST}
+          disabled={passes.length >= MOST_PASSES}
           title="A second pull on what the passes before it left open"
-          onClick={() => add(pass, "Pass added", { role: "detail", combine: "join", region: { kind: "left" } })}
+          onClick={() => addPass(pass, "Pass added", { role: "detail", combine: "join", region: { kind: "left" } })}
         >
           <Plus size={14} /> Add
         </Button>
         <Button
-          disabled={passes.length >= MOST}
-          onClick={() => add(pass, `Pass ${label(pass, at)} doubled`, {})}
+          disabled={passes.length >= MOST_PASSES}
+          onClick={() => addPass(pass, `Pass ${passLabel(pass, at)} doubled`, {})}
           aria-label="Double the pass"
           title="Double"
         >
@@ -112,27 +88,26 @@ export function PassList() {
         </Button>
         {passes.length > 1 && (
           <>
-            <Button aria-label="Move the pass up" disabled={at === 0} onClick={() => moveBy(-1)}>
-              <ArrowUp size={14} />
-            </Button>
-            <Button aria-label="Move the pass down" disabled={at === passes.length - 1} onClick={() => moveBy(1)}>
-              <ArrowDown size={14} />
-            </Button>
             <Button
               aria-label="Remove the pass"
+              title="Remove"
               onClick={() =>
-                put(
+                putPasses(
                   passes.filter((p) => p.id !== pass.id),
-                  `Pass ${label(pass, at)} removed`,
+                  `Pass ${passLabel(pass, at)} removed`,
                   (passes[at === 0 ? 1 : at - 1] as Pass).id,
                 )
               }
             >
               <Trash2 size={14} />
             </Button>
+            <Button className="ml-auto" onClick={() => look({ view: "owners" })}>
+              Show owners
+            </Button>
           </>
         )}
       </div>
+      <StrandsSuggestion />
       {passes.length > 1 && (
         <div className="mt-2">
           <PassChoice label="Role" step="Pull" names={ROLE_NAMES} path="role" get={(p) => p.role} />
@@ -140,6 +115,84 @@ export function PassList() {
         </div>
       )}
     </Section>
+  );
+}
+
+function PassRow({ pass: p, k, chosen }: { pass: Pass; k: number; chosen: boolean }) {
+  const passes = useBench((s) => s.recipe.passes);
+  const solo = useBench((s) => s.solo === p.id);
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: p.id });
+  const name = passLabel(p, k);
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`flex items-center gap-2 rounded-md border bg-panel px-1.5 py-1 ${chosen ? "border-amber" : "border-line"}`}
+    >
+      <button
+        type="button"
+        ref={setActivatorNodeRef}
+        {...attributes}
+        {...listeners}
+        aria-label={`Move pass ${name}`}
+        className="cursor-grab touch-none rounded text-faint hover:text-text"
+      >
+        <GripVertical size={14} />
+      </button>
+      <input
+        type="checkbox"
+        className="accent-white"
+        checked={p.on}
+        aria-label={`Pass ${name} on`}
+        onChange={(e) =>
+          putPasses(
+            passes.map((q) => (q.id === p.id ? { ...q, on: e.target.checked } : q)),
+            `Pass ${name} ${e.target.checked ? "on" : "off"}`,
+          )
+        }
+      />
+      <button
+        type="button"
+        aria-pressed={chosen}
+        className="min-w-0 grow truncate text-left"
+        onClick={() => useBench.setState({ selectedPass: p.id })}
+      >
+        {name}
+        <span className="text-faint">{k > 0 ? ` · ${p.combine}` : ""}</span>
+      </button>
+      <button
+        type="button"
+        aria-pressed={solo}
+        title="Look at this pass alone (A); the recipe stays"
+        className={`rounded px-1.5 text-[12px] ${solo ? "bg-amber text-black" : "text-faint hover:bg-raised hover:text-text"}`}
+        onClick={() => toggleSolo(p.id)}
+      >
+        solo
+      </button>
+    </li>
+  );
+}
+
+/** Where the passes so far cut strands, and a gentler one that brings them back. */
+function StrandsSuggestion() {
+  const strands = useBench((s) => (s.findings?.recipe === s.recipe ? s.findings.strands : null));
+  const full = useBench((s) => s.recipe.passes.length >= MOST_PASSES);
+  if (!strands || full) return null;
+  return (
+    <div data-testid="strands-suggestion" className="mt-2 rounded-md bg-raised p-2.5">
+      <p>
+        Soft edges lose <span className="figure font-semibold">{percent(strands.loss, 0)}</span> here: a gentler pass for strands brings
+        them back.
+      </p>
+      <div className="mt-1.5 flex gap-1.5">
+        <Button className="grow" onClick={() => addStrandsPass(strands)}>
+          Add a strands pass here
+        </Button>
+        <Button look="quiet" onClick={() => flyTo(strands.place)}>
+          Show
+        </Button>
+      </div>
+    </div>
   );
 }
 

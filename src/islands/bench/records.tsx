@@ -3,14 +3,14 @@ import { useState } from "react";
 import type { LogEntry, LoggedFigures, Version } from "../../core/documents/shot";
 import { Button } from "../ui/button";
 import { clock, percent, whole } from "../ui/format";
-import { toggleWipe } from "./looking";
+import { toggleCompare } from "./looking";
 import { complain, keep, rename, restore, useBench } from "./store";
 
 /** The log and the kept versions of the shot. */
 export default function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const versions = useBench((s) => s.versions);
   const log = useBench((s) => s.log);
-  const wipe = useBench((s) => s.wipe);
+  const compare = useBench((s) => s.compare);
   const [name, setName] = useState("");
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
@@ -41,14 +41,14 @@ export default function Records({ open, onOpenChange }: { open: boolean; onOpenC
             </Button>
           </form>
           <ul className="mt-3 max-h-[38%] space-y-1.5 overflow-y-auto" aria-label="Versions">
-            {versions.length === 0 && <li className="text-soft">No version kept yet. A version can be restored and wiped against.</li>}
+            {versions.length === 0 && <li className="text-soft">No version kept yet. A version can be restored and compared with.</li>}
             {versions.map((v) => (
               <VersionRow
                 key={v.id}
                 version={v}
-                wiping={wipe?.versionId === v.id}
+                wiping={compare?.how === "wipe" && compare.versionId === v.id}
                 onWipe={() => {
-                  toggleWipe(v.id);
+                  toggleCompare("wipe", v.id);
                   onOpenChange(false);
                 }}
                 onRestore={() => {

@@ -4,7 +4,7 @@ import type { Scope } from "../../core/measure/scopes";
 import { PRIMARY_NAME } from "../../core/screen/primary";
 import type { PlateReport } from "../../core/screen/report";
 import { STOP_STEPS, stopCode } from "../../workers/display";
-import type { View } from "../../workers/key-worker";
+import type { View } from "../../workers/views";
 import { Button } from "../ui/button";
 import { percent } from "../ui/format";
 import { measureWorker } from "./engine";

@@ -4,10 +4,11 @@ import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
-import type { Finding, FindingKind } from "../../core/measure/findings";
+import type { FindingKind } from "../../core/measure/findings";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
-import type { Drawn, Footage, Measured, Probe, View } from "../../workers/key-worker";
+import type { Drawn, Footage, Found, Measured, Probe } from "../../workers/key-worker";
+import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";
 
@@ -23,6 +24,7 @@ export type Tool =
   | "paint"
   | "paint-erase"
   | "paint-pick"
+  | "probe"
   | "range-add"
   | "range-take"
   | "draw"
@@ -35,6 +37,17 @@ export const drawsLine = (tool: Tool): boolean => tool === "sample-stroke" || to
 
 /** A frame's figures in the proof; flicker is against the frame before it. */
 export type Proved = { readonly frame: number; readonly flicker: number | null; readonly kinds: readonly FindingKind[] } & Measured;
+
+export const COMPARES = ["wipe", "difference", "blink"] as const;
+/** A version that the picture is compared with, and how. */
+export interface Compare {
+  readonly versionId: number;
+  readonly how: (typeof COMPARES)[number];
+  /** Where the wipe's line stands, 0…1 of the frame's width. */
+  readonly at: number;
+  /** While blinking: whether the version is the one that shows. */
+  readonly shows: boolean;
+}
 
 /** The paint brush; the radius in px of the plate, the colour linear. */
 export interface Brush {
@@ -66,14 +79,20 @@ interface Bench {
   figures: Measured | null;
   exact: boolean;
   drawn: Drawn | null;
-  /** The version that the wipe compares with, drawn for the same place. */
-  wipeDrawn: Drawn | null;
-  wipe: { versionId: number; at: number } | null;
+  /** The version that the picture is compared with, drawn for the same place. */
+  compareDrawn: Drawn | null;
+  compare: Compare | null;
+  /** Id of the pass that is shown alone. */
+  solo: string | null;
+  /** The four views that are shown at once, and their pictures. */
+  four: readonly View[] | null;
+  fourDrawn: readonly Drawn[];
+  loupe: boolean;
   thumbs: Partial<Record<Step, Drawn>>;
   /** Figures over frames, measured by Proof, and the recipe they belong to. */
   proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
   /** What is wrong with a frame, and the recipe it was measured for. */
-  findings: { recipe: Recipe; frame: number; list: readonly Finding[] } | null;
+  findings: ({ recipe: Recipe; frame: number } & Found) | null;
   /** The control whose bracket is open. */
   bracket: Bracketed | null;
   tool: Tool;
@@ -111,8 +130,12 @@ export function loadShot(shot: Shot, media: Media[]): void {
     figures: null,
     exact: false,
     drawn: null,
-    wipeDrawn: null,
-    wipe: null,
+    compareDrawn: null,
+    compare: null,
+    solo: null,
+    four: null,
+    fourDrawn: [],
+    loupe: false,
     thumbs: {},
     proof: null,
     findings: null,
@@ -149,6 +172,12 @@ export function cleanFootage(recipe: Recipe): Footage | null {
 
 /** The recipe to draw: the one in the hand, or the settled one. */
 export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
+/** The recipe as the viewer draws it: with one pass alone where one is looked at by itself. */
+export function viewedRecipe(s: Bench): Recipe {
+  const recipe = shownRecipe(s);
+  const pass = recipe.passes.find((p) => p.id === s.solo);
+  return pass ? { ...recipe, passes: [{ ...pass, on: true, combine: "join", region: { kind: "everything" } }] } : recipe;
+}
 /** The pass whose controls are shown; of the settled recipe, or of the given one. */
 export const currentPass = (s: Bench, recipe: Recipe = s.recipe): Pass =>
   recipe.passes.find((p) => p.id === s.selectedPass) ?? (recipe.passes[0] as Pass);

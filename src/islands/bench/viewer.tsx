@@ -1,24 +1,19 @@
-import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Region } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
-import type { Drawn } from "../../workers/key-worker";
+import { VIEWS, type View } from "../../workers/views";
 import { percent } from "../ui/format";
-import { toCanvas } from "./drawn";
-import { measureWorker, setWindow } from "./engine";
+import { CompareNote, WipeHandle } from "./compare";
+import { setWindow } from "./engine";
+import { pinProbe } from "./looking";
+import { Loupe } from "./loupe";
+import { PANES, paintViewer } from "./paint-viewer";
+import { ProbeMarks, ProbeReadout, requestProbe } from "./probe";
 import { addRange, addSample, addStroke, STROKE_WIDTH } from "./screen-actions";
 import { paint, pickBrush } from "./spill-actions";
-import {
-  backgroundFootage,
-  cleanFootage,
-  clearTool,
-  drawsLine,
-  drawsShape,
-  look,
-  plateFootage,
-  shownRecipe,
-  type Tool,
-  useBench,
-} from "./store";
+import { clearTool, drawsLine, drawsShape, look, useBench } from "./store";
+import { BoxOutline, LineDrawn, OwnersLegend, SampleBoxes, SampleStrokes, SoloNote, ToolHint } from "./viewer-marks";
+import { VIEW_NAMES } from "./views";
 
 const Bracket = lazy(() => import("./bracket"));
 const ShapeLayer = lazy(() => import("./shapes"));
@@ -52,22 +47,27 @@ export function Viewer() {
   const recipe = useBench((s) => s.recipe);
   const view = useBench((s) => s.view);
   const drawn = useBench((s) => s.drawn);
-  const wipeDrawn = useBench((s) => s.wipeDrawn);
-  const wipe = useBench((s) => s.wipe);
+  const compareDrawn = useBench((s) => s.compareDrawn);
+  const compare = useBench((s) => s.compare);
+  const four = useBench((s) => s.four);
+  const fourDrawn = useBench((s) => s.fourDrawn);
+  const loupe = useBench((s) => s.loupe);
   const tool = useBench((s) => s.tool);
   const problem = useBench((s) => s.problem);
   const bracket = useBench((s) => s.bracket);
   const { info } = shot.plate;
-  const aspect = recipe.plate.pixelAspect ?? info.pixelAspect;
+  const aspect = view.square ? 1 : (recipe.plate.pixelAspect ?? info.pixelAspect);
   const frame: Size = { width: info.width, height: info.height };
-  const zoom = view.zoom > 0 ? view.zoom : fitZoom(size, frame, aspect);
+  /** What the mapping fills: the viewer, or each of its four panes. */
+  const pane = useMemo(() => (four ? { width: size.width / 2, height: size.height / 2 } : size), [four, size]);
+  const zoom = view.zoom > 0 ? view.zoom : fitZoom(pane, frame, aspect);
   const centerX = view.zoom > 0 ? view.centerX : frame.width / 2;
   const centerY = view.zoom > 0 ? view.centerY : frame.height / 2;
   const map: Mapping = {
     zoomX: zoom * aspect,
     zoomY: zoom,
-    left: size.width / 2 - centerX * zoom * aspect,
-    top: size.height / 2 - centerY * zoom,
+    left: pane.width / 2 - centerX * zoom * aspect,
+    top: pane.height / 2 - centerY * zoom,
   };
   const density = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
 
@@ -79,56 +79,32 @@ export function Viewer() {
   }, []);
 
   useEffect(() => {
-    if (size.width === 0 || zoom <= 0) return;
+    if (pane.width === 0 || zoom <= 0) return;
     setWindow({
       x: -map.left / map.zoomX,
       y: -map.top / map.zoomY,
-      width: size.width / map.zoomX,
-      height: size.height / map.zoomY,
+      width: pane.width / map.zoomX,
+      height: pane.height / map.zoomY,
       density: zoom * density,
     });
-  }, [size, zoom, map.left, map.top, map.zoomX, map.zoomY, density]);
+  }, [pane, zoom, map.left, map.top, map.zoomX, map.zoomY, density]);
 
   useLayoutEffect(() => {
     const c = canvas.current;
     if (!c || size.width === 0) return;
     c.width = Math.round(size.width * density);
     c.height = Math.round(size.height * density);
-    const ctx = c.getContext("2d") as CanvasRenderingContext2D;
-    ctx.imageSmoothingEnabled = zoom * density < 1;
-    ctx.imageSmoothingQuality = "high";
-    const paint = (d: Drawn) =>
-      ctx.drawImage(
-        toCanvas(d),
-        (d.region.x * map.zoomX + map.left) * density,
-        (d.region.y * map.zoomY + map.top) * density,
-        d.region.width * map.zoomX * density,
-        d.region.height * map.zoomY * density,
-      );
-    // Reduced frames round their size up; what lies over the frame's edge is cut.
-    ctx.beginPath();
-    ctx.rect(map.left * density, map.top * density, frame.width * map.zoomX * density, frame.height * map.zoomY * density);
-    ctx.clip();
-    if (drawn) paint(drawn);
-    if (wipe && wipeDrawn) {
-      const x = (map.left + frame.width * wipe.at * map.zoomX) * density;
-      ctx.save();
-      ctx.beginPath();
-      ctx.rect(0, 0, x, c.height);
-      ctx.clip();
-      paint(wipeDrawn);
-      ctx.restore();
-      ctx.fillStyle = "#fff";
-      ctx.fillRect(Math.round(x) - 1, 0, 2, c.height);
-    }
-  }, [drawn, wipeDrawn, wipe, size, zoom, map.left, map.top, map.zoomX, map.zoomY, density, frame.width, frame.height]);
+    paintViewer(c, { drawn, compare, compareDrawn, four: fourDrawn }, map, pane, frame, density);
+  });
 
   const toFrame = useCallback(
     (e: { clientX: number; clientY: number }) => {
       const r = (box.current as HTMLDivElement).getBoundingClientRect();
-      return { x: (e.clientX - r.left - map.left) / map.zoomX, y: (e.clientY - r.top - map.top) / map.zoomY };
+      const x = (e.clientX - r.left) % pane.width;
+      const y = (e.clientY - r.top) % pane.height;
+      return { x: (x - map.left) / map.zoomX, y: (y - map.top) / map.zoomY };
     },
-    [map.left, map.top, map.zoomX, map.zoomY],
+    [map.left, map.top, map.zoomX, map.zoomY, pane],
   );
 
   useEffect(() => {
@@ -137,7 +113,7 @@ export function Viewer() {
       if ((e.target as Element).closest("[data-testid=bracket]")) return;
       e.preventDefault();
       const at = toFrame(e);
-      const next = Math.min(MOST_ZOOM, Math.max(fitZoom(size, frame, aspect) / 2, zoom * 1.0015 ** -e.deltaY));
+      const next = Math.min(MOST_ZOOM, Math.max(fitZoom(pane, frame, aspect) / 2, zoom * 1.0015 ** -e.deltaY));
       zoomAbout(at, next, zoom, { x: centerX, y: centerY });
     };
     element.addEventListener("wheel", onWheel, { passive: false });
@@ -160,6 +136,9 @@ export function Viewer() {
     } else if (e.button === 0 && tool === "paint-pick") {
       const p = toFrame(e);
       void pickBrush(p.x, p.y);
+    } else if (e.button === 0 && tool === "probe") {
+      const p = toFrame(e);
+      pinProbe(p.x, p.y, 8 / map.zoomY);
     } else if (e.button === 0 && !drawsShape(tool)) {
       dragStart.current = toFrame(e);
       setDragBox({ ...dragStart.current, width: 0, height: 0 });
@@ -219,16 +198,28 @@ export function Viewer() {
       onPointerLeave={() => useBench.setState({ probe: null })}
     >
       <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
-      {(drawsShape(tool) || view.step === "Bounds") && (
-        <Suspense>
-          <ShapeLayer size={size} map={map} />
-        </Suspense>
+      {!four && (
+        <>
+          {(drawsShape(tool) || view.step === "Bounds") && (
+            <Suspense>
+              <ShapeLayer size={size} map={map} />
+            </Suspense>
+          )}
+          {view.step === "Screen" && <SampleStrokes map={map} />}
+          {recipe.screen.boxes.length > 0 && view.step === "Screen" && <SampleBoxes map={map} />}
+          {dragBox && <BoxOutline map={map} box={dragBox} dashed />}
+          {line && <LineDrawn map={map} line={line} width={tool === "sample-stroke" ? STROKE_WIDTH : 2 * brush.radius * map.zoomY} />}
+          {compare?.how === "wipe" && <WipeHandle map={map} frame={frame} compare={compare} />}
+          <ProbeMarks map={map} />
+          {view.view === "owners" && <OwnersLegend />}
+        </>
       )}
-      {view.step === "Screen" && <SampleStrokes map={map} />}
-      {recipe.screen.boxes.length > 0 && view.step === "Screen" && <SampleBoxes map={map} />}
-      {dragBox && <BoxOutline map={map} box={dragBox} dashed />}
-      {line && <LineDrawn map={map} line={line} width={tool === "sample-stroke" ? STROKE_WIDTH : 2 * brush.radius * map.zoomY} />}
-      {wipe && <WipeHandle map={map} frame={frame} at={wipe.at} />}
+      {four && <PaneNames />}
+      <div className="pointer-events-none absolute top-3 left-1/2 flex -translate-x-1/2 flex-col items-center gap-1.5">
+        <SoloNote />
+        {compare && <CompareNote compare={compare} />}
+      </div>
+      {loupe && <Loupe />}
       <ProbeReadout />
       {tool !== "look" && <ToolHint tool={tool} />}
       {bracket && (
@@ -250,182 +241,31 @@ export function Viewer() {
   );
 }
 
+/** The name of each of the four views, and the choice of another. */
+function PaneNames() {
+  const four = useBench((s) => s.four) as readonly View[];
+  return PANES.map(([x, y], k) => (
+    <select
+      key={`${x}/${y}`}
+      aria-label={`View of pane ${k + 1}`}
+      value={four[k]}
+      onPointerDown={(e) => e.stopPropagation()}
+      onChange={(e) => useBench.setState({ four: four.map((v, i) => (i === k ? (e.target.value as View) : v)) })}
+      className="absolute m-2 rounded border border-line bg-panel px-1.5 py-0.5 text-[12px]"
+      style={{ left: `${100 * x}%`, top: `${100 * y}%` }}
+    >
+      {VIEWS.map((v) => (
+        <option key={v} value={v}>
+          {VIEW_NAMES[v]}
+        </option>
+      ))}
+    </select>
+  ));
+}
+
 /** Zooms so that the frame point under the pointer stays where it is. */
 export function zoomAbout(at: { x: number; y: number }, next: number, now: number, center: { x: number; y: number }): void {
   look({ zoom: next, centerX: at.x + ((center.x - at.x) * now) / next, centerY: at.y + ((center.y - at.y) * now) / next });
-}
-
-let probeBusy = false;
-let probeNext: { x: number; y: number } | null = null;
-function requestProbe(x: number, y: number): void {
-  probeNext = { x, y };
-  if (probeBusy) return;
-  probeBusy = true;
-  void (async () => {
-    while (probeNext) {
-      const { x: px, y: py } = probeNext;
-      probeNext = null;
-      const s = useBench.getState();
-      const { width, height } = s.shot.plate.info;
-      if (px < 0 || py < 0 || px >= width || py >= height) {
-        useBench.setState({ probe: null });
-        continue;
-      }
-      const recipe = shownRecipe(s);
-      try {
-        const probe = await measureWorker().probe(
-          { recipe, plate: plateFootage(), clean: cleanFootage(recipe), background: backgroundFootage(recipe), frame: s.view.frame },
-          px,
-          py,
-          s.probeSize,
-        );
-        useBench.setState({ probe });
-      } catch {
-        useBench.setState({ probe: null });
-      }
-    }
-    probeBusy = false;
-  })();
-}
-
-const three = (v: number) => v.toFixed(3).replace(/^(-?)0\./, "$1.");
-
-function ProbeReadout() {
-  const probe = useBench((s) => s.probe);
-  const size = useBench((s) => s.probeSize);
-  if (!probe) return null;
-  const rows: [string, string][] = [
-    ["linear", `${three(probe.plate.r)} ${three(probe.plate.g)} ${three(probe.plate.b)}`],
-    ["code", `${three(probe.code.r)} ${three(probe.code.g)} ${three(probe.code.b)}`],
-    ["hue", `${probe.hue.toFixed(0)}°`],
-    ["matte", probe.matte === null ? "–" : probe.matte.toFixed(3)],
-  ];
-  return (
-    <dl
-      data-testid="probe"
-      className="figure pointer-events-none absolute top-3 right-3 grid grid-cols-[auto_auto] gap-x-3 rounded-md bg-panel/95 px-3 py-2 text-[11px]"
-    >
-      <dt className="text-faint">{`${size}×${size}`}</dt>
-      <dd>{`${probe.box.x + Math.floor(probe.box.width / 2)}, ${probe.box.y + Math.floor(probe.box.height / 2)}`}</dd>
-      {rows.map(([k, v]) => (
-        <div key={k} className="contents">
-          <dt className="text-faint">{k}</dt>
-          <dd>{v}</dd>
-        </div>
-      ))}
-    </dl>
-  );
-}
-
-function BoxOutline({ map, box, dashed, label }: { map: Mapping; box: Region; dashed?: boolean; label?: string }) {
-  return (
-    <div
-      className={`pointer-events-none absolute border border-white outline outline-black ${dashed ? "border-dashed" : ""}`}
-      style={{
-        left: box.x * map.zoomX + map.left,
-        top: box.y * map.zoomY + map.top,
-        width: box.width * map.zoomX,
-        height: box.height * map.zoomY,
-      }}
-    >
-      {label && <span className="absolute -top-5 left-0 rounded bg-panel px-1 text-[11px] whitespace-nowrap">{label}</span>}
-    </div>
-  );
-}
-
-/** A freehand line while it is drawn. */
-function LineDrawn({ map, line, width }: { map: Mapping; line: readonly Point[]; width: number }) {
-  const points = line.map((p) => `${p.x * map.zoomX + map.left},${p.y * map.zoomY + map.top}`).join(" ");
-  return (
-    <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
-      <polyline
-        points={points}
-        fill="none"
-        stroke="#fff"
-        strokeOpacity={0.35}
-        strokeWidth={width}
-        strokeLinecap="round"
-        strokeLinejoin="round"
-      />
-      <polyline points={points} fill="none" stroke="#000" strokeOpacity={0.8} strokeWidth={1} />
-    </svg>
-  );
-}
-
-/** The strokes that the screen was sampled along, on the shown frame. */
-function SampleStrokes({ map }: { map: Mapping }) {
-  const strokes = useBench((s) => s.recipe.screen.strokes);
-  const frame = useBench((s) => s.view.frame);
-  return strokes
-    .filter((s) => s.frame === frame)
-    .map((s, i) => <LineDrawn key={i} map={map} line={s.points} width={2 * s.radius * map.zoomY} />);
-}
-
-function SampleBoxes({ map }: { map: Mapping }) {
-  const boxes = useBench((s) => s.recipe.screen.boxes);
-  const frame = useBench((s) => s.view.frame);
-  return boxes
-    .filter((b) => b.frame === frame)
-    .map((b, i) => <BoxOutline key={`${b.x}/${b.y}/${i}`} map={map} box={b} label={`sample ${boxes.indexOf(b) + 1}`} />);
-}
-
-function WipeHandle({ map, frame, at }: { map: Mapping; frame: Size; at: number }) {
-  const version = useBench((s) => s.versions.find((v) => v.id === s.wipe?.versionId));
-  const dragging = useRef(false);
-  const x = map.left + frame.width * at * map.zoomX;
-  const moveTo = (clientX: number, box: DOMRect) => {
-    const share = (clientX - box.left - map.left) / (frame.width * map.zoomX);
-    const wipe = useBench.getState().wipe;
-    if (wipe) useBench.setState({ wipe: { ...wipe, at: Math.min(1, Math.max(0, share)) } });
-  };
-  return (
-    <div
-      role="slider"
-      tabIndex={0}
-      aria-label={`Wipe against version ${version?.number ?? ""}`}
-      aria-valuenow={Math.round(at * 100)}
-      className="absolute inset-y-0 w-5 -translate-x-1/2 cursor-col-resize"
-      style={{ left: x }}
-      onKeyDown={(e) => {
-        const d = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0;
-        const wipe = useBench.getState().wipe;
-        if (d && wipe) {
-          e.stopPropagation();
-          useBench.setState({ wipe: { ...wipe, at: Math.min(1, Math.max(0, at + d)) } });
-        }
-      }}
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        dragging.current = true;
-        e.currentTarget.setPointerCapture(e.pointerId);
-      }}
-      onPointerMove={(e) => dragging.current && moveTo(e.clientX, (e.currentTarget.parentElement as HTMLElement).getBoundingClientRect())}
-      onPointerUp={() => {
-        dragging.current = false;
-      }}
-    >
-      <span className="absolute top-3 right-4 rounded bg-panel px-1.5 py-0.5 whitespace-nowrap">{version?.name}</span>
-      <span className="absolute top-3 left-4 rounded bg-panel px-1.5 py-0.5">now</span>
-    </div>
-  );
-}
-
-const HINTS: Record<Exclude<Tool, "look">, string> = {
-  sample: "Drag a box on clean screen close to the most important edge. A click takes 5×5 px. Esc stops.",
-  "sample-more": "Drag another box on clean screen: the colour becomes the average of all. Esc stops.",
-  "sample-stroke": "Draw a line over clean screen; what is under it counts too. Esc stops.",
-  paint: "Paint: only colour changes, light and shade stay. Esc stops.",
-  "paint-erase": "Rub out what was painted. Esc stops.",
-  "paint-pick": "Click on clean colour of the subject: 5×5 px are averaged. Esc stops.",
-  "range-add": "Drag a box on a colour that belongs to the screen. A click takes 5×5 px. Esc stops.",
-  "range-take": "Drag a box on a colour that must stay in the subject. A click takes 5×5 px. Esc stops.",
-  draw: "Click corners around the subject. Enter, or a click on the first corner, closes the shape. Esc stops.",
-  "draw-holdout": "Click corners well inside the subject, around what no key can fill. Enter closes the shape. Esc stops.",
-  "draw-region": "Click corners around the place where this pass counts. Enter closes the shape. Esc stops.",
-};
-
-function ToolHint({ tool }: { tool: Exclude<Tool, "look"> }) {
-  return <p className="pointer-events-none absolute top-3 left-3 rounded-md bg-panel/95 px-3 py-1.5">{HINTS[tool]}</p>;
 }
 
 /** Zoom in words, for the bar under the picture. */

@@ -1,0 +1,41 @@
+import { describe, expect, it } from "vitest";
+import { makePlane } from "../image/plane";
+import { lostEdge, strandsPlace } from "./strands";
+
+/** A crisp body on the left, and strands (every fourth column half covered) around x 70…90, y 20…60. */
+function head() {
+  const pull = makePlane(120, 80);
+  for (let y = 0; y < 80; y++)
+    for (let x = 0; x < 120; x++) {
+      const strand = x >= 70 && x < 90 && y >= 20 && y < 60 && x % 4 === 0;
+      pull.data[y * 120 + x] = x < 40 ? 1 : strand ? 0.4 : 0;
+    }
+  return pull;
+}
+
+describe("strands that a gentler pass would bring back", () => {
+  it("counts soft edge pushed to 0 or 1, and nothing under garbage", () => {
+    const pull = head();
+    const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
+    const { soft, lost, marks } = lostEdge(pull, matte, undefined);
+    expect([soft, lost]).toEqual([200, 200]);
+    expect(marks[30 * 120 + 72]).toBeCloseTo(0.4, 6);
+    const garbage = { ...pull, data: pull.data.map(() => 1) };
+    expect(lostEdge(pull, matte, garbage).soft).toBe(0);
+  });
+
+  it("finds the place of the strands and the share that is lost there", () => {
+    const pull = head();
+    // The upper half of the strands is lost, the lower half is kept.
+    const matte = { ...pull, data: pull.data.map((v, i) => (v === 1 ? 1 : i < 40 * 120 ? 0 : v)) };
+    const found = strandsPlace(pull, matte, undefined, 0.5, 24)!;
+    expect(found.loss).toBeGreaterThan(0.5);
+    expect(found.place.x).toBeGreaterThanOrEqual(2 * 60);
+    expect(found.place.x + found.place.width).toBeLessThanOrEqual(2 * 100);
+  });
+
+  it("says nothing where the matte keeps its greys", () => {
+    const pull = head();
+    expect(strandsPlace(pull, pull, undefined, 1, 24)).toBeNull();
+  });
+});
