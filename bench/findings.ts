@@ -84,7 +84,7 @@ const PLANTS: Partial<Record<FindingKind, (r: Recipe, width: number, height: num
 };
 
 /** What is truly wrong, by the known truth. */
-function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Record<FindingKind, boolean> {
+function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Record<FindingKind, boolean>> {
   const n = t.coverage.data.length;
   const { width, height } = t.coverage;
   const truth = t.coverage.data;

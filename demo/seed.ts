@@ -4,7 +4,8 @@ import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { defaultRecipe, type Recipe } from "../src/core/recipe/schema";
 import { readerOf, takeFile } from "../src/server/media/store";
-import { createJob, createShot, keepVersion, listJobs } from "../src/server/shots";
+import { keepVersion } from "../src/server/records";
+import { createJob, createShot, listJobs } from "../src/server/shots";
 
 const JOB = "Linden Hill";
 const footage = (name: string) => path.join(import.meta.dirname, "footage", name);

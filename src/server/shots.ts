@@ -1,23 +1,12 @@
-import { and, asc, desc, eq, max } from "drizzle-orm";
+import { asc, eq } from "drizzle-orm";
 import type { Media } from "../core/documents/media-info";
-import {
-  type Change,
-  figuresSchema,
-  type Keep,
-  type ListedJob,
-  type LogEntry,
-  type LoggedFigures,
-  nameSchema,
-  type Shot,
-  type ShotView,
-  type Version,
-  viewSchema,
-} from "../core/documents/shot";
+import { type Change, type ListedJob, type LogEntry, nameSchema, type Shot, type ShotView, viewSchema } from "../core/documents/shot";
 import { defaultRecipe, parseRecipe, type Recipe, recipeSchema } from "../core/recipe/schema";
 import { database } from "./db/open";
-import { jobs, log, shots, versions } from "./db/schema";
+import { jobs, log, shots } from "./db/schema";
 import { Complaint } from "./files/complaint";
 import { getMedia } from "./media/store";
+import { entryOf, listLog, listVersions } from "./records";
 
 export function listJobs(): ListedJob[] {
   const db = database();
@@ -83,24 +72,6 @@ function shotRow(id: number) {
   return row;
 }
 
-const versionOf = (v: typeof versions.$inferSelect): Version => ({
-  id: v.id,
-  number: v.number,
-  name: v.name,
-  recipe: parseRecipe(v.recipe),
-  figures: figuresSchema.nullable().parse(v.figures),
-  frame: v.frame,
-  createdAt: v.createdAt,
-});
-const entryOf = (e: typeof log.$inferSelect): LogEntry => ({
-  id: e.id,
-  at: e.at,
-  frame: e.frame,
-  step: e.step,
-  what: e.what,
-  before: figuresSchema.nullable().parse(e.before),
-  after: figuresSchema.nullable().parse(e.after),
-});
 const publicMedia = ({ id, name, bytes, info }: Media): Media => ({ id, name, bytes, info });
 
 export function getShot(id: number): Shot {
@@ -141,63 +112,14 @@ export function saveChange(id: number, change: Change): { revision: number; entr
     if (!change.entry) return { revision, entry: null };
     const entry = tx
       .insert(log)
-      .values({ shotId: id, at: Date.now(), ...change.entry })
+      .values({ shotId: id, at: Date.now(), ...change.entry, recipe: change.recipe })
       .returning()
       .get();
     return { revision, entry: entryOf(entry) };
   });
 }
 
-/** Adds the figures after a change, which are measured once it has settled. */
-export function completeEntry(shotId: number, entryId: number, after: LoggedFigures): LogEntry {
-  const row = database()
-    .update(log)
-    .set({ after })
-    .where(and(eq(log.id, entryId), eq(log.shotId, shotId)))
-    .returning()
-    .get();
-  if (!row) throw new Complaint(404, "There is no such log entry.", "Reload the page.");
-  return entryOf(row);
-}
-
 export function saveView(id: number, view: ShotView): void {
   shotRow(id);
   database().update(shots).set({ view }).where(eq(shots.id, id)).run();
-}
-
-export const listVersions = (shotId: number): Version[] =>
-  database().select().from(versions).where(eq(versions.shotId, shotId)).orderBy(desc(versions.number)).all().map(versionOf);
-
-/** The newest entries, newest first. */
-export const listLog = (shotId: number, most = 200): LogEntry[] =>
-  database().select().from(log).where(eq(log.shotId, shotId)).orderBy(desc(log.id)).limit(most).all().map(entryOf);
-
-export function keepVersion(shotId: number, keep: Keep): Version {
-  shotRow(shotId);
-  return database().transaction((tx) => {
-    const last =
-      tx
-        .select({ n: max(versions.number) })
-        .from(versions)
-        .where(eq(versions.shotId, shotId))
-        .get()?.n ?? 0;
-    return versionOf(
-      tx
-        .insert(versions)
-        .values({ shotId, number: last + 1, createdAt: Date.now(), ...keep })
-        .returning()
-        .get(),
-    );
-  });
-}
-
-export function renameVersion(shotId: number, versionId: number, name: string): Version {
-  const row = database()
-    .update(versions)
-    .set({ name: nameSchema.parse(name) })
-    .where(and(eq(versions.id, versionId), eq(versions.shotId, shotId)))
-    .returning()
-    .get();
-  if (!row) throw new Complaint(404, "There is no such version.", "Choose one from the list.");
-  return versionOf(row);
 }

@@ -1,17 +1,13 @@
 import * as Comlink from "comlink";
-import { luminance, type Rgb, rgbToHsv } from "../core/color/hue";
+import { type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
-import { lumaOf } from "../core/image/luma";
-import { maskOf } from "../core/image/mask";
 import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
 import { densestPlace } from "../core/measure/densest";
-import { type Finding, findFaults } from "../core/measure/findings";
-import { edgeFlicker, type MatteOfPlate } from "../core/measure/flicker";
+import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
-import { type StrandsPlace, strandsPlace } from "../core/measure/strands";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import {
   type Evaluation,
@@ -24,11 +20,12 @@ import {
   type Sources,
   snapRegion,
 } from "../core/recipe/evaluate";
+import { type Found, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
 import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
 import { straightOverOpaque } from "../core/scene/over";
-import { measureLight } from "../core/screen/light";
+import { locateScreen } from "../core/screen/locate";
 import { screenPrimary } from "../core/screen/primary";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
@@ -73,27 +70,6 @@ export interface Drawn {
   /** Full-frame pixels covered. */
   readonly region: Region;
   readonly reduce: number;
-}
-
-export interface Measured {
-  readonly holes: number;
-  readonly residue: number;
-  readonly edgeLoss: number;
-  readonly clearance: number | null;
-  readonly spill: number;
-  readonly softBand: number;
-  /** Pull histogram, 128 bins over 0…1, as shares of the frame. */
-  readonly histogram: number[];
-  /** Evenness of the screen in this frame, in stops; null before a screen is sampled. */
-  readonly evenness: number | null;
-  /** By how many stops the sampled colour is darker than the middle of the screen; negative where it is lighter. */
-  readonly darker: number | null;
-}
-
-/** What is wrong with a frame, and where strands lose most. */
-export interface Found {
-  readonly list: readonly Finding[];
-  readonly strands: StrandsPlace | null;
 }
 
 export interface Probe {
@@ -277,25 +253,7 @@ class KeyWorker {
   /** Figures of a whole frame. @param reduce 1 for the exact ones */
   async measure(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<Measured | null> {
     if (!recipe.screen.colour) return null;
-    const sources = await this.sources(recipe, plate, clean, null, frame);
-    const {
-      figures,
-      pull,
-      plate: picture,
-    } = evaluate(recipe, sources, { reduce, frame, outputs: ["figures", "pull", "plate"] }, this.cache);
-    const histogram = new Array<number>(128).fill(0);
-    const data = (pull as Plane).data;
-    for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
-    const mask = maskOf(data, (m) => m < 0.5);
-    const luma = lumaOf(picture as Picture);
-    const evenness = measureLight(luma, mask).deviation;
-    // A hundred thousand pixels pin the middle well enough.
-    const stride = Math.ceil(mask.length / 100_000);
-    const lights = luma.data.filter((_, i) => i % stride === 0 && mask[i]).sort();
-    const level = luminance(recipe.screen.colour);
-    const darker = lights.length && level > 0 ? Math.log2((lights[lights.length >> 1] as number) / level) : null;
-    const { figures: f, spill } = figures as NonNullable<typeof figures>;
-    return { ...f, spill, histogram: histogram.map((n) => n / data.length), evenness, darker };
+    return measureFrame(recipe, await this.sources(recipe, plate, clean, null, frame), { frame, reduce }, this.cache);
   }
 
   /** What is wrong with a frame, worst first, and where a pass for strands would pay. @param reduce 1 for the exact figures */
@@ -308,51 +266,16 @@ class KeyWorker {
     pass: string,
     reduce: number,
   ): Promise<Found> {
-    const screen = recipe.screen.colour;
-    const judged = recipe.passes.find((p) => p.id === pass);
-    if (!screen || !judged) return { list: [], strands: null };
-    const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures"] as const;
-    const sources = await this.sources(recipe, plate, clean, looksAtBackground(recipe, outputs) ? background : null, frame);
-    const e = evaluate({ ...recipe, paint: [] }, sources, { reduce, frame, outputs }, this.cache) as Required<Evaluation>;
-    const { garbage } = recipe.bounds;
-    const { height } = e.pull;
-    const strands = strandsPlace(e.pull, e.matte, e.garbage, 1 / reduce, Math.max(12, height / 4));
-    const list = findFaults(
-      {
-        plate: e.plate,
-        pull: e.pull,
-        matte: e.matte,
-        foreground: e.foreground,
-        garbage: e.garbage,
-        drawn: garbage.some((s) => s.kind === "garbage"),
-        figures: e.figures,
-        screen,
-        primary: screenPrimary(screen),
-        scale: 1 / reduce,
-      },
-      judged,
-    );
-    return { list, strands };
+    const sources = await this.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
+    return judgeFrame(recipe, sources, { frame, reduce, pass }, this.cache);
   }
 
   /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */
   async flicker(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<number | null> {
     if (!recipe.screen.colour || frame < 2) return null;
-    const matteOf = async (n: number): Promise<MatteOfPlate> => {
-      const sources = await this.sources(recipe, plate, clean, null, n);
-      const { matte, plate: p } = evaluate(
-        recipe,
-        sources,
-        { reduce, frame: n, outputs: ["matte", "plate"] },
-        this.cache,
-      ) as Required<Evaluation>;
-      // Their memory may go to the next evaluation.
-      return {
-        matte: { ...matte, data: matte.data.slice() },
-        plate: { width: p.width, height: p.height, r: p.r.slice(), g: p.g.slice(), b: p.b.slice() },
-      };
-    };
-    return edgeFlicker(await matteOf(frame - 1), await matteOf(frame));
+    const at = async (n: number) =>
+      matteOfPlate(recipe, await this.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
+    return edgeFlicker(await at(frame - 1), await at(frame));
   }
 
   /** Robust average of the sample boxes and strokes, each on its own frame. */
@@ -376,6 +299,11 @@ class KeyWorker {
       pixels: found.reduce((n, s) => n + s.pixels, 0),
       rejected: found.reduce((n, s) => n + s.rejected, 0),
     };
+  }
+
+  /** The screen's colour where the plate shows it cleanest. */
+  async locate(recipe: Recipe, plate: Footage, frame: number): Promise<Rgb> {
+    return locateScreen((await this.source(plate, frame, plateReading(plate.reading, recipe))).picture).sample.colour;
   }
 
   /** The range of colour in a box of one frame. */

@@ -34,6 +34,11 @@ export const viewSchema = z.strictObject({
     .prefault({}),
   /** Pixels shown as square whatever their aspect. */
   square: z.boolean().default(false),
+  /** The set-up in use: its controls stand above those of every step. */
+  setup: z
+    .strictObject({ name: z.string().max(120), controls: z.array(z.string().max(60)).max(40) })
+    .nullable()
+    .default(null),
   /** Probes that stay, in px of the plate. */
   probes: z
     .array(z.strictObject({ x: z.number(), y: z.number() }))
@@ -61,6 +66,9 @@ export interface LogEntry {
   readonly what: string;
   readonly before: LoggedFigures | null;
   readonly after: LoggedFigures | null;
+  /** Whether the recipe after it was kept, and whether it has a small picture. */
+  readonly restorable: boolean;
+  readonly picture: boolean;
 }
 
 export interface Shot {
@@ -106,6 +114,21 @@ export const changeSchema = z.strictObject({
     .nullable(),
 });
 export type Change = z.infer<typeof changeSchema>;
+
+/** The figures after a change, and its small picture as a data address. */
+export const completeSchema = z.strictObject({
+  after: figuresSchema,
+  thumb: z
+    .string()
+    .max(60_000)
+    .regex(/^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/=]+$/, "a small picture as a data address")
+    .nullable()
+    .default(null),
+});
+
+/** A note by hand. */
+export const noteSchema = z.strictObject({ frame: z.int().min(1), text: z.string().trim().min(1, "a note needs words").max(2000) });
+export type Note = z.infer<typeof noteSchema>;
 
 export const keepSchema = z.strictObject({
   name: nameSchema,

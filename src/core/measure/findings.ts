@@ -3,6 +3,7 @@ import { distanceTo } from "../image/distance";
 import type { Picture, Plane, Region } from "../image/plane";
 import type { Primary } from "../screen/primary";
 import { darkLine, grainInBackground, hardEdge, holes, type Judged, residue, rimColour, screenInside, touchesGarbage } from "./faults";
+import { blinkingSpecks, grainMismatch } from "./faults-in-motion";
 import { type FigureMap, outlineMargin, subjectOutline } from "./figures";
 
 /** What can be wrong with a key on one frame. */
@@ -16,16 +17,19 @@ export const FINDING_KINDS = [
   "touches-garbage",
   "grain-in-background",
   "screen-inside",
+  "blinking-specks",
+  "grain-mismatch",
 ] as const;
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
 /** The steps of the bench at which a finding is mended. */
-export type FindingStep = "Bounds" | "Pull" | "Matte" | "Spill" | "Edge";
+export type FindingStep = "Bounds" | "Pull" | "Matte" | "Spill" | "Edge" | "Scene";
 
-/** One value of the pass that a remedy sets, by its dotted path. */
-export interface PassChange {
+/** One value that a remedy sets, by its dotted path: in the pass, or in the recipe as a whole. */
+export interface RemedyChange {
   readonly path: string;
   readonly value: number | string | boolean;
+  readonly recipe?: boolean;
 }
 
 /** A measured problem. */
@@ -42,7 +46,7 @@ export interface Finding {
   /** Where it is worst, px of the full frame. */
   readonly place: Region | null;
   /** What trying the remedy sets; null where a hand must draw. */
-  readonly changes: readonly PassChange[] | null;
+  readonly changes: readonly RemedyChange[] | null;
 }
 
 /** What one evaluated frame shows, all of one size. */
@@ -58,6 +62,10 @@ export interface JudgedFrame {
   readonly figures: FigureMap;
   readonly screen: Rgb;
   readonly primary: Primary;
+  /** The mattes of the frames before and after, for what blinks. */
+  readonly nearby?: readonly Plane[];
+  /** What lies behind, of the same size. */
+  readonly background?: Picture | undefined;
   /** This frame's size over the full one's. */
   readonly scale: number;
 }
@@ -104,6 +112,8 @@ export function findFaults(frame: JudgedFrame, pass: JudgedPass): Finding[] {
     touchesGarbage(judged),
     grainInBackground(judged, pass),
     screenInside(judged, pass),
+    blinkingSpecks(judged, frame.nearby ?? []),
+    frame.background ? grainMismatch(judged, frame.background) : null,
   ];
   return all.filter((f): f is Finding => f !== null).sort((a, b) => b.severity - a.severity);
 }

@@ -4,13 +4,11 @@ import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
 import { subjectDifference, subjectExcess } from "../key/subject-difference";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
-import { findScreen } from "../screen/find";
+import { locateScreen } from "../screen/locate";
 import { PRIMARY_NAME } from "../screen/primary";
-import { sampleScreen } from "../screen/sample";
 import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 
@@ -53,12 +51,8 @@ export interface ProposalSources {
  * @throws RangeError when no screen is found
  */
 export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defaultRecipe(), sources: ProposalSources = {}): Proposal {
-  const factor = Math.max(1, Math.round(plate.width / 480));
-  const small = shrinkPicture(plate, factor);
-  const found = findScreen(small);
+  const { found, small, factor, box, sample } = locateScreen(plate);
   const { primary } = found;
-  const box = { x: found.box.x * factor, y: found.box.y * factor, width: found.box.width * factor, height: found.box.height * factor };
-  const sample = sampleScreen(plate, [box]);
   const n = small.width * small.height;
   const reasons: string[] = [
     `Screen: ${PRIMARY_NAME[primary]}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,

@@ -12,6 +12,7 @@ import {
   zoomStep,
   zoomTo,
 } from "./looking";
+import { togglePlaying } from "./playing";
 import { proposeAll } from "./screen-actions";
 import { removeShape } from "./shape-actions";
 import { clearTool, complain, currentPass, keep, look, redo, STEPS, undo, useBench } from "./store";
@@ -100,6 +101,7 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
     { name: "One to one", group: "View", keys: "o", run: () => zoomTo(1 / (devicePixelRatio || 1)) },
     { name: "Zoom in", group: "View", keys: "+", run: () => zoomStep(1) },
     { name: "Zoom out", group: "View", keys: "-", run: () => zoomStep(-1) },
+    { name: "Play in a loop; stop", group: "Frames", keys: " ", run: togglePlaying },
     { name: "Next frame", group: "Frames", keys: "ArrowRight", run: () => goToFrame(state().view.frame + 1) },
     { name: "Previous frame", group: "Frames", keys: "ArrowLeft", run: () => goToFrame(state().view.frame - 1) },
     { name: "First frame", group: "Frames", keys: "Home", run: () => goToFrame(1) },
@@ -110,6 +112,8 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
 /** Runs the action of a key press, unless something is being typed or a list has the keys. */
 export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
   const target = e.target as HTMLElement | null;
+  // Space presses a button that has the focus.
+  if (e.key === " " && target?.closest("button, a, summary")) return;
   const ctrl = e.ctrlKey || e.metaKey;
   if (target?.closest("input, select, textarea, [role=slider], [role=dialog], [role=menu]") && !(ctrl && /^[zk]$/i.test(e.key))) return;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;

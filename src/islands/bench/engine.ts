@@ -1,6 +1,8 @@
 import * as Comlink from "comlink";
 import type { Drawn, DrawRequest, KeyWorkerApi } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
+import { toCanvas } from "./drawn";
+import { recallFigures } from "./shot-figures";
 import {
   backgroundFootage,
   cleanFootage,
@@ -64,7 +66,8 @@ function learnHand(took: number): void {
   else if (took < HAND_MS.least) handPixels = Math.min(HAND_MOST, 1.25 * handPixels);
 }
 
-function drawRequest(hand: boolean): DrawRequest | null {
+/** What the viewer shows now, as the workers need to know it. @param hand at reduced size, as fits under a moving hand */
+export function drawRequest(hand: boolean): DrawRequest | null {
   const s = useBench.getState();
   if (!shown || !s.shot) return null;
   const recipe = viewedRecipe(s);
@@ -180,8 +183,9 @@ async function measureLoop(): Promise<void> {
         useBench.setState({ figures, exact: live === null });
         if (figures && !live) keepExact(figures);
       }
-      if (figures && !live) figuresMeasured(recipe, figures);
       if (!live && !measureDirty) await drawThumbs();
+      // Their entry in the log waits for a small picture too, unless something newer is there already.
+      if (figures && !live) figuresMeasured(recipe, figures, useBench.getState().recipe === recipe ? thumbAddress() : null);
       if (!live && !measureDirty && figures) await findFaults();
     } catch (error) {
       useBench.setState({ figures: null, exact: false });
@@ -189,6 +193,12 @@ async function measureLoop(): Promise<void> {
     }
   }
   measuring = false;
+}
+
+/** The composite's small picture as a data address. */
+function thumbAddress(): string | null {
+  const drawn = useBench.getState().thumbs.Scene;
+  return drawn ? toCanvas(drawn).toDataURL("image/jpeg", 0.8) : null;
 }
 
 async function drawThumbs(): Promise<void> {
@@ -228,40 +238,20 @@ async function findFaults(): Promise<void> {
   if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, ...found } });
 }
 
-let sweep = 0;
-/** Measures every frame at reduced scale for the strip. A newer call or a change of the recipe ends it. */
-export async function proveShot(): Promise<void> {
-  const mine = ++sweep;
-  const { recipe, shot } = useBench.getState();
-  const { frames, width } = shot.plate.info;
-  useBench.setState({ proof: { recipe, frames: [], total: frames } });
-  const reduce = Math.max(1, Math.ceil(width / 640));
-  for (let frame = 1; frame <= frames; frame++) {
-    const measured = await measureWorker().measure(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
-    const flicker = await measureWorker().flicker(recipe, plateFootage(), cleanFootage(recipe), frame, reduce);
-    const pass = currentPass(useBench.getState(), recipe).id;
-    const found = await measureWorker().findings(
-      recipe,
-      plateFootage(),
-      cleanFootage(recipe),
-      backgroundFootage(recipe),
-      frame,
-      pass,
-      reduce,
-    );
-    const { proof, recipe: current } = useBench.getState();
-    if (mine !== sweep || current !== recipe || !proof || !measured) return;
-    useBench.setState({
-      proof: { ...proof, frames: [...proof.frames, { frame, flicker, kinds: found.list.map((f) => f.kind), ...measured }] },
-    });
-  }
-}
-
 /** Draws and measures whenever something changes that they depend on. Returns what stops it. */
 export function startEngine(): () => void {
   requestDraw();
   requestMeasure();
+  void recallFigures();
   return useBench.subscribe((now, was) => {
+    if (now.saving === "saved" && was.saving !== "saved" && now.proof?.recipe !== now.recipe) void recallFigures();
+    // Playing draws its own pictures, and nothing is measured meanwhile.
+    if (now.playing) return;
+    if (was.playing) {
+      requestDraw();
+      requestMeasure();
+      return;
+    }
     const recipeChanged = shownRecipe(now) !== shownRecipe(was);
     const frameChanged = now.view.frame !== was.view.frame;
     if (

@@ -1,5 +1,7 @@
 import type { Finding, FindingKind } from "../../core/measure/findings";
+import type { ShotFrame } from "../../core/recipe/judge";
 import { withPart } from "../../core/recipe/path";
+import type { Recipe } from "../../core/recipe/schema";
 import { flyTo, goToFrame } from "./looking";
 import { look, settle, useBench, withPass } from "./store";
 
@@ -10,7 +12,10 @@ export function tryRemedy(finding: Finding): void {
   const { changes } = finding;
   if (!changes) return;
   settle(finding.step, `Tried: ${finding.remedy}`, (r) =>
-    withPass(r, (p) => changes.reduce((pass, c) => withPart(pass, c.path, c.value), p)),
+    withPass(
+      changes.filter((c) => c.recipe).reduce((recipe, c) => withPart(recipe, c.path, c.value), r),
+      (p) => changes.filter((c) => !c.recipe).reduce((pass, c) => withPart(pass, c.path, c.value), p),
+    ),
   );
 }
 
@@ -23,11 +28,45 @@ export const dismissFinding = (kind: FindingKind, note: string): void =>
 export const takeBackFinding = (kind: FindingKind): void =>
   settle("Proof", `Finding taken back: ${kind}`, (r) => ({ ...r, dismissed: r.dismissed.filter((d) => d.kind !== kind) }));
 
+/** Findings of the shown frame that were not dismissed, worst first: with those that only neighbouring frames can tell, once they are measured. */
+export function openFindings(s: ReturnType<typeof state>): Finding[] {
+  const list = s.findings?.list ?? [];
+  const inMotion =
+    s.proof?.recipe === s.recipe
+      ? (s.proof.frames.find((f) => f.frame === s.view.frame)?.findings ?? []).filter((f) => f.kind === "blinking-specks")
+      : [];
+  return [...list, ...inMotion].filter((f) => !s.recipe.dismissed.some((d) => d.kind === f.kind)).sort((a, b) => b.severity - a.severity);
+}
+
+/** A kind of finding over the whole shot. */
+export interface ShotFinding {
+  readonly finding: Finding;
+  /** The frame on which it is worst, and all on which it is. */
+  readonly frame: number;
+  readonly frames: readonly number[];
+}
+
+/** What is wrong over the measured frames, worst first; dismissed kinds left out. */
+export function shotFindings(frames: readonly ShotFrame[], dismissed: Recipe["dismissed"]): ShotFinding[] {
+  const kinds = new Map<FindingKind, ShotFinding>();
+  for (const { frame, findings } of frames)
+    for (const finding of findings) {
+      if (dismissed.some((d) => d.kind === finding.kind)) continue;
+      const found = kinds.get(finding.kind);
+      const worse = !found || finding.severity > found.finding.severity;
+      kinds.set(finding.kind, {
+        finding: worse ? finding : found.finding,
+        frame: worse ? frame : found.frame,
+        frames: [...(found?.frames ?? []), frame],
+      });
+    }
+  return [...kinds.values()].sort((a, b) => b.finding.severity - a.finding.severity);
+}
+
 let lastFinding = -1;
 /** Flies to the next finding of the shown frame, the worst first. */
 export function nextFinding(): void {
-  const { findings, recipe } = state();
-  const open = findings?.list.filter((f) => !recipe.dismissed.some((d) => d.kind === f.kind)) ?? [];
+  const open = openFindings(state());
   if (open.length === 0) return;
   lastFinding = (lastFinding + 1) % open.length;
   look({ step: "Proof" });

@@ -1,8 +1,9 @@
 import { useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Finding, FindingKind } from "../../core/measure/findings";
 import { Button } from "../ui/button";
-import { dismissFinding, takeBackFinding, tryRemedy } from "./finding-actions";
-import { flyTo, goToStep } from "./looking";
+import { dismissFinding, openFindings, shotFindings, takeBackFinding, tryRemedy } from "./finding-actions";
+import { flyTo, goToFrame, goToStep } from "./looking";
 import { currentPass, look, useBench } from "./store";
 
 const NAMES: Record<FindingKind, string> = {
@@ -15,6 +16,8 @@ const NAMES: Record<FindingKind, string> = {
   "touches-garbage": "touches garbage",
   "grain-in-background": "grain in the background",
   "screen-inside": "screen colour inside",
+  "blinking-specks": "blinking specks",
+  "grain-mismatch": "grain differs",
 };
 
 /** The view that shows each kind best. */
@@ -47,9 +50,9 @@ export function goToFinding(f: Finding): void {
 export function Findings() {
   const found = useBench((s) => s.findings);
   const dismissed = useBench((s) => s.recipe.dismissed);
+  const open = useBench(useShallow(openFindings));
   const current = useBench((s) => s.findings?.recipe === s.recipe && s.findings.frame === s.view.frame);
   if (!found) return <p className="text-soft">Measuring…</p>;
-  const open = found.list.filter((f) => !dismissed.some((d) => d.kind === f.kind));
   return (
     <div data-testid="findings" aria-busy={!current} className={current ? "" : "opacity-60"}>
       {open.length === 0 && <p className="text-soft">Nothing that the figures can see. Look at it in motion, over the real background.</p>}
@@ -76,13 +79,45 @@ export function Findings() {
   );
 }
 
+/** What is wrong over the whole shot, as far as it is measured: each kind at its worst frame. */
+export function ShotFindings() {
+  const frames = useBench((s) => (s.proof?.recipe === s.recipe ? s.proof.frames : null));
+  const dismissed = useBench((s) => s.recipe.dismissed);
+  if (!frames?.length) return null;
+  const found = shotFindings(frames, dismissed);
+  if (found.length === 0) return <p className="text-soft">Nothing on any measured frame.</p>;
+  return (
+    <ul data-testid="shot-findings" className="-mx-1.5">
+      {found.map(({ finding, frame, frames: all }) => (
+        <li key={finding.kind}>
+          <button
+            type="button"
+            title="Fly to its worst frame"
+            className="block w-full rounded px-1.5 py-1 text-left hover:bg-raised"
+            onClick={() => {
+              goToFrame(frame);
+              goToFinding(finding);
+            }}
+          >
+            <span className="flex justify-between gap-2">
+              <span>{NAMES[finding.kind]}</span>
+              <span className="figure text-soft">{`${finding.figure}, frame ${frame}`}</span>
+            </span>
+            <span className="figure block text-[11px] text-faint">frames {runsOf(all)}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 function FindingCard({ finding: f }: { finding: Finding }) {
   const [noting, setNoting] = useState(false);
   const [note, setNote] = useState("");
   const several = useBench((s) => s.recipe.passes.length > 1);
   const pass = useBench((s) => currentPass(s).role);
   const frames = useBench((s) =>
-    s.proof?.recipe === s.recipe ? runsOf(s.proof.frames.filter((p) => p.kinds.includes(f.kind)).map((p) => p.frame)) : "",
+    s.proof?.recipe === s.recipe ? runsOf(s.proof.frames.filter((p) => p.findings.some((g) => g.kind === f.kind)).map((p) => p.frame)) : "",
   );
   return (
     <li className="rounded-md bg-raised p-2.5" data-kind={f.kind}>

@@ -5,7 +5,7 @@ import type { Action } from "./actions";
 const keyName = (keys: string): string =>
   keys
     .split("+")
-    .map((k) => ({ ArrowRight: "→", ArrowLeft: "←", Escape: "Esc", "": "+" })[k] ?? (k.length === 1 ? k.toUpperCase() : k))
+    .map((k) => ({ ArrowRight: "→", ArrowLeft: "←", Escape: "Esc", "": "+", " ": "Space" })[k] ?? (k.length === 1 ? k.toUpperCase() : k))
     .join(" ");
 
 /** Every action with its key. */

@@ -1,11 +1,11 @@
 import { findJumps } from "../../core/measure/jumps";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
-import { proveShot } from "./engine";
 import { Facts, Section } from "./facts";
-import { Findings } from "./findings";
+import { Findings, ShotFindings } from "./findings";
 import { goToFrame } from "./looking";
 import { NeedsScreen } from "./recipe-control";
+import { proveShot, stopProving } from "./shot-figures";
 import { complain, useBench } from "./store";
 
 /** Findings of the shown frame, and the figures of every frame. */
@@ -15,7 +15,7 @@ export function ProofPanel() {
   const f = useBench((s) => s.figures);
   const current = proof?.recipe === recipe;
   const measured = current && proof ? proof.frames : [];
-  const running = current && proof && measured.length < proof.total;
+  const running = current && proof?.running;
   const flicker = measured.filter((m) => m.flicker !== null).sort((a, b) => (b.flicker as number) - (a.flicker as number))[0];
   const tightest = measured.filter((m) => m.clearance !== null).sort((a, b) => (a.clearance as number) - (b.clearance as number))[0];
   const worst = [...measured].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3);
@@ -30,11 +30,16 @@ export function ProofPanel() {
       <Button
         look="accent"
         className="w-full"
-        disabled={!recipe.screen.colour || !!running}
-        onClick={() => void proveShot().catch(complain)}
+        disabled={!recipe.screen.colour}
+        onClick={() => void (running ? stopProving() : proveShot()).catch(complain)}
       >
-        {running ? `Frame ${measured.length} of ${proof.total}` : "Measure every frame"}
+        {running ? `Stop · ${measured.length} of ${proof.total} measured` : "Measure every frame"}
       </Button>
+      {measured.length > 0 && (
+        <Section title="Over the shot">
+          <ShotFindings />
+        </Section>
+      )}
       <Section title="Findings on this frame">
         <Findings />
       </Section>

@@ -69,6 +69,16 @@ export const PassControl = ({
   />
 );
 
+/** A white point with the black point kept under it, and the other way round. */
+export const blackUnder = (p: Pass, white: number): Pass => ({
+  ...p,
+  matte: { ...p.matte, black: Math.min(p.matte.black, Math.max(0, white - 0.01)) },
+});
+export const whiteOver = (p: Pass, black: number): Pass => ({
+  ...p,
+  matte: { ...p.matte, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) },
+});
+
 /** A choice of the pass; `names` gives each in words. */
 export function PassChoice<T extends string>(props: {
   label: string;

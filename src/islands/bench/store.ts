@@ -4,10 +4,10 @@ import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
-import type { FindingKind } from "../../core/measure/findings";
+import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
-import type { Drawn, Footage, Found, Measured, Probe } from "../../workers/key-worker";
+import type { Drawn, Footage, Probe } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";
@@ -34,9 +34,6 @@ export type Tool =
 export const drawsShape = (tool: Tool): boolean => tool.startsWith("draw");
 /** Tools that draw a freehand line on the picture. */
 export const drawsLine = (tool: Tool): boolean => tool === "sample-stroke" || tool === "paint" || tool === "paint-erase";
-
-/** A frame's figures in the proof; flicker is against the frame before it. */
-export type Proved = { readonly frame: number; readonly flicker: number | null; readonly kinds: readonly FindingKind[] } & Measured;
 
 export const COMPARES = ["wipe", "difference", "blink"] as const;
 /** A version that the picture is compared with, and how. */
@@ -88,9 +85,11 @@ interface Bench {
   four: readonly View[] | null;
   fourDrawn: readonly Drawn[];
   loupe: boolean;
+  /** Looping playback: the rate at which frames really change, and how many of them are drawn. */
+  playing: { rate: number | null; drawn: number; total: number } | null;
   thumbs: Partial<Record<Step, Drawn>>;
-  /** Figures over frames, measured by Proof, and the recipe they belong to. */
-  proof: { recipe: Recipe; frames: Proved[]; total: number } | null;
+  /** Figures over frames, measured by the server, and the recipe they belong to. */
+  proof: { recipe: Recipe; frames: readonly ShotFrame[]; total: number; running: boolean } | null;
   /** What is wrong with a frame, and the recipe it was measured for. */
   findings: ({ recipe: Recipe; frame: number } & Found) | null;
   /** The control whose bracket is open. */
@@ -136,6 +135,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     four: null,
     fourDrawn: [],
     loupe: false,
+    playing: null,
     thumbs: {},
     proof: null,
     findings: null,
@@ -187,6 +187,9 @@ const logged = (f: Measured | null): LoggedFigures | null =>
 
 // --- Saving -------------------------------------------------------------------------------------------------------
 
+/** The revision that the server has, once everything that waits is saved. */
+export const savedRevision = (): Promise<number> => queue.then(() => revision);
+
 let revision = 0;
 let queue: Promise<void> = Promise.resolve();
 /** Log entries that wait for the figures after them, by the recipe they belong to. */
@@ -232,8 +235,8 @@ function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | 
   waiting.set(recipe, saved);
 }
 
-/** Hands the exact figures of a settled recipe to its log entry. */
-export function figuresMeasured(recipe: Recipe, figures: Measured): void {
+/** Hands the exact figures of a settled recipe to its log entry, with a small picture. @param thumb a data address */
+export function figuresMeasured(recipe: Recipe, figures: Measured, thumb: string | null): void {
   const entry = waiting.get(recipe);
   if (!entry) return;
   waiting.delete(recipe);
@@ -241,7 +244,7 @@ export function figuresMeasured(recipe: Recipe, figures: Measured): void {
   void entry.then((id) => {
     if (id === null) return;
     void enqueue(async () => {
-      const updated = await call<LogEntry>(`/api/shots/${shot.id}/log/${id}`, "PATCH", { after: logged(figures) });
+      const updated = await call<LogEntry>(`/api/shots/${shot.id}/log/${id}`, "PATCH", { after: logged(figures), thumb });
       set({ log: get().log.map((e) => (e.id === id ? updated : e)) });
     });
   });

@@ -1,8 +1,8 @@
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
-import type { Proved } from "./store";
+import type { ShotFrame } from "../../core/recipe/judge";
 
 /** The figures of every measured frame as curves over the strip's frames. */
-export default function StripCurves({ measured, frames }: { measured: readonly Proved[]; frames: number }) {
+export default function StripCurves({ measured, frames }: { measured: readonly ShotFrame[]; frames: number }) {
   return (
     <ResponsiveContainer width="100%" height="100%">
       <LineChart data={measured} margin={{ top: 4, right: 0, bottom: 2, left: 0 }} accessibilityLayer={false}>

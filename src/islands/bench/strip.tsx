@@ -1,5 +1,7 @@
+import { Play, Square } from "lucide-react";
 import { lazy, type PointerEvent, Suspense, useRef } from "react";
 import { goToFrame } from "./looking";
+import { togglePlaying } from "./playing";
 import { useBench } from "./store";
 
 // Charts are fetched when there is something to draw, so that the picture is not kept waiting.
@@ -33,7 +35,8 @@ export function Strip() {
   return (
     <section aria-label="Frames" className="h-[124px] shrink-0 border-t border-black bg-page px-4 py-2.5">
       <div className="flex h-5 items-center justify-between text-soft">
-        <span className="flex gap-4">
+        <span className="flex items-center gap-4">
+          {frames > 1 && <PlayButton />}
           <LegendLine label="holes px" />
           <LegendLine label="residue px" dash="4 3" />
           <LegendLine label="edge flicker ‰" dash="1 3" />
@@ -121,6 +124,34 @@ export function Strip() {
         <span className="absolute top-0 bottom-[19px] w-0.5 -translate-x-1/2 bg-amber" style={{ left: `${at(frame)}%` }} />
       </div>
     </section>
+  );
+}
+
+/** Plays the shot in a loop; says how fast it really goes. */
+function PlayButton() {
+  const playing = useBench((s) => s.playing);
+  const rate = useBench((s) => s.shot.plate.info.rate);
+  const full = rate ? rate.num / rate.den : 24;
+  const named = full.toFixed(full % 1 ? 2 : 0);
+  return (
+    <span className="flex items-center gap-2">
+      <button
+        type="button"
+        aria-label={playing ? "Stop" : "Play in a loop"}
+        title={playing ? "Stop (Space)" : "Play in a loop (Space)"}
+        className="grid size-5 place-items-center rounded bg-raised text-text hover:bg-lifted"
+        onClick={togglePlaying}
+      >
+        {playing ? <Square size={10} fill="currentColor" /> : <Play size={11} fill="currentColor" />}
+      </button>
+      <span data-testid="play-rate" className={`figure w-36 ${playing ? "text-text" : "text-faint"}`}>
+        {!playing
+          ? `${named} fps`
+          : playing.drawn < playing.total
+            ? `drawing ${playing.drawn} of ${playing.total}`
+            : `${playing.rate === null ? "…" : playing.rate.toFixed(1)} of ${named} fps`}
+      </span>
+    </span>
   );
 }
 

@@ -7,9 +7,10 @@ import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { ProofPanel } from "./proof-panel";
 import { PullPanel } from "./pull-panel";
-import { NeedsScreen, PassControl, RecipeControl } from "./recipe-control";
+import { blackUnder, NeedsScreen, PassControl, RecipeControl, whiteOver } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
+import { SetupControls } from "./setup-controls";
 import { SpillPanel } from "./spill-panel";
 import { currentPass, type Step, shownRecipe, useBench } from "./store";
 
@@ -48,6 +49,7 @@ export function Tuner() {
   return (
     <aside aria-label={`${step} controls`} className="flex w-[300px] shrink-0 flex-col border-l border-black bg-panel">
       <div className="min-h-0 flex-1 overflow-y-auto px-4 py-4">
+        <SetupControls />
         <h2 className="text-base font-semibold">{step}</h2>
         <p className="mt-0.5 mb-3 text-soft">{INTRO[step]}</p>
         <Panel />
@@ -73,7 +75,7 @@ function MattePanel() {
         initial={100}
         min={2}
         path="matte.white"
-        adjust={(p, white) => ({ ...p, matte: { ...p.matte, black: Math.min(p.matte.black, Math.max(0, white - 0.01)) } })}
+        adjust={blackUnder}
         hint="The matte level mapped to 1. Lower it to close holes."
       />
       <PassControl
@@ -82,7 +84,7 @@ function MattePanel() {
         initial={0}
         max={98}
         path="matte.black"
-        adjust={(p, black) => ({ ...p, matte: { ...p.matte, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) } })}
+        adjust={whiteOver}
         hint="The matte level mapped to 0. Raise it to clear residue."
       />
       <PassControl

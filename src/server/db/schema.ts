@@ -1,4 +1,4 @@
-import { index, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import { DELIVERY_STATES } from "../../core/documents/delivery";
 
 /** Times are milliseconds since 1970, UTC. JSON columns hold documents that are parsed with zod when read. */
@@ -73,9 +73,39 @@ export const log = sqliteTable(
     /** Figures before and after; null where none could be measured. */
     before: text("before", { mode: "json" }),
     after: text("after", { mode: "json" }),
+    /** The recipe as it was after the change, so that any point can be gone back to; null for a note by hand. */
+    recipe: text("recipe", { mode: "json" }),
+    /** A small picture of the composite after the change, as a data address. */
+    thumb: text("thumb"),
   },
   (t) => [index("log_by_shot").on(t.shotId, t.id)],
 );
+
+/** Figures of every frame under a recipe, as far as they were measured. */
+export const frameFigures = sqliteTable(
+  "frame_figures",
+  {
+    shotId: integer("shot_id")
+      .notNull()
+      .references(() => shots.id, { onDelete: "cascade" }),
+    /** Hash of what the figures depend on in the recipe. */
+    recipe: text("recipe").notNull(),
+    frame: integer("frame").notNull(),
+    figures: text("figures", { mode: "json" }).notNull(),
+    createdAt: integer("created_at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.shotId, t.recipe, t.frame] })],
+);
+
+/** Recipes kept under a name, with the controls that are set when they are used. */
+export const setups = sqliteTable("setups", {
+  id: integer("id").primaryKey({ autoIncrement: true }),
+  name: text("name").notNull(),
+  recipe: text("recipe", { mode: "json" }).notNull(),
+  /** Dotted paths of the controls it shows. */
+  controls: text("controls", { mode: "json" }).notNull(),
+  createdAt: integer("created_at").notNull(),
+});
 
 export const deliveries = sqliteTable(
   "deliveries",

@@ -96,7 +96,8 @@ describe("the database", () => {
 
 describe("shots", () => {
   it("save changes in one transaction, in order, and refuse an old revision", async () => {
-    const { createJob, createShot, getShot, keepVersion, saveChange, completeEntry, renameVersion, listLog } = await import("../shots");
+    const { createJob, createShot, getShot, saveChange } = await import("../shots");
+    const { addNote, completeEntry, keepVersion, listLog, pictureOfEntry, recipeOfEntry, renameVersion } = await import("../records");
     const { database } = await import("../db/open");
     const info = {
       kind: "still",
@@ -128,7 +129,19 @@ describe("shots", () => {
     expect(() => saveChange(id, { recipe: defaultRecipe(), revision: 0, entry })).toThrow(/another window/);
     expect(listLog(id)).toHaveLength(1);
     const figures = { holes: 3, residue: 0, edgeLoss: 0.1, clearance: null, spill: 0 };
-    expect(completeEntry(id, saved.entry!.id, figures).after).toEqual(figures);
+    // One pixel of PNG, as the page draws it.
+    const thumb = `data:image/png;base64,${Buffer.from([0x89, 0x50, 0x4e, 0x47]).toString("base64")}`;
+    expect(completeEntry(id, saved.entry!.id, figures, thumb)).toMatchObject({ after: figures, restorable: true, picture: true });
+    expect([...pictureOfEntry(id, saved.entry!.id).bytes]).toEqual([0x89, 0x50, 0x4e, 0x47]);
+    expect(recipeOfEntry(id, saved.entry!.id)).toEqual(defaultRecipe());
+    const note = addNote(id, { frame: 1, text: "100 % of the veil kept: director liked it" });
+    expect(() => recipeOfEntry(id, note.id)).toThrow(/note/);
+    expect(() => recipeOfEntry(id + 1, saved.entry!.id)).toThrow(/no such log entry/);
+    expect(listLog(id, "veil director").map((e) => e.id)).toEqual([note.id]);
+    expect(listLog(id, "white point").map((e) => e.id)).toEqual([saved.entry!.id]);
+    // What stands for anything in a search is taken as a plain letter.
+    expect(listLog(id, "v_il")).toEqual([]);
+    expect(listLog(id, "nothing of the kind")).toEqual([]);
     const missing = { ...defaultRecipe(), scene: { ...defaultRecipe().scene, background: "c".repeat(64) } };
     expect(() => saveChange(id, { recipe: missing, revision: 1, entry })).toThrow(/no such plate/);
     expect(getShot(id).revision).toBe(1);

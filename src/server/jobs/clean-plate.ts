@@ -3,7 +3,7 @@ import path from "node:path";
 import type { Media } from "../../core/documents/media-info";
 import { Complaint } from "../files/complaint";
 import { dataFolder } from "../files/folders";
-import { getMedia, takeFile } from "../media/store";
+import { footageOf, takeFile } from "../media/store";
 import { getShot } from "../shots";
 import type { CleanPlateTask } from "./clean-plate-file";
 import type { makeCleanPlate } from "./render-thread";
@@ -12,9 +12,8 @@ import { threads } from "./threads";
 /** Makes a clean plate from a whole shot, in a server thread, and brings it in. */
 export async function cleanPlateOfShot(shotId: number): Promise<{ media: Media; seen: number }> {
   const { plate, recipe, name } = getShot(shotId);
-  const { file, info } = getMedia(plate.id);
   const target = path.join(dataFolder("incoming"), `clean-plate-${process.pid}-${Date.now()}.exr`);
-  const task: CleanPlateTask = { plate: { file, info }, recipe, target };
+  const task: CleanPlateTask = { plate: footageOf(plate.id), recipe, target };
   try {
     const made = (await threads().run(task, { name: "makeCleanPlate" })) as Awaited<ReturnType<typeof makeCleanPlate>>;
     if ("error" in made) throw new Complaint(made.error.status, made.error.what, made.error.remedy);

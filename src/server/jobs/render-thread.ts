@@ -1,9 +1,11 @@
 import type { DeliverySettings } from "../../core/documents/delivery";
-import type { Picture } from "../../core/image/plane";
+import type { Picture, Plane } from "../../core/image/plane";
+import type { ShotFrame } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import { asComplaint } from "../files/complaint";
 import { writeAside } from "../files/write-aside";
 import { encodePicture, interleave16 } from "../media/encode";
+import { jpegOfMatte, jpegOfPicture } from "../media/thumbnail";
 import { type CleanPlateTask, writeCleanPlate } from "./clean-plate-file";
 import { frameFile } from "./delivery-files";
 import { type Footage, Renderer } from "./render";
@@ -33,6 +35,49 @@ export default async function renderFrames(task: RenderTask): Promise<void> {
         writeAside(target, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
       }
     }
+  } catch (error) {
+    throw new Error(asComplaint(error).message, { cause: error });
+  }
+}
+
+/** One reduced picture for a sheet. */
+export interface PictureTask {
+  readonly recipe: Recipe;
+  readonly plate: Footage;
+  readonly clean: Footage | null;
+  readonly background: Footage | null;
+  readonly what: "plate" | "matte" | "composite";
+  readonly frame: number;
+  readonly reduce: number;
+}
+
+/** A picture as JPEG, sRGB-coded; a matte as its linear coverage. */
+export async function renderPicture({ recipe, plate, clean, background, what, frame, reduce }: PictureTask): Promise<Uint8Array> {
+  try {
+    const e = await new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).render(frame, [what], reduce);
+    return what === "matte" ? await jpegOfMatte(e.matte as Plane) : await jpegOfPicture(e[what] as Picture);
+  } catch (error) {
+    throw new Error(asComplaint(error).message, { cause: error });
+  }
+}
+
+/** Frames of a shot that are to be measured, at reduced size. */
+export interface MeasureTask {
+  readonly recipe: Recipe;
+  readonly plate: Footage;
+  readonly clean: Footage | null;
+  readonly background: Footage | null;
+  readonly frames: readonly number[];
+  readonly reduce: number;
+}
+
+/** Figures and findings of some frames. */
+export async function measureFrames({ recipe, plate, clean, background, frames, reduce }: MeasureTask): Promise<ShotFrame[]> {
+  try {
+    const rows: ShotFrame[] = [];
+    for await (const row of new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).measure(frames, reduce))
+      rows.push(row);
+    return rows;
   } catch (error) {
     throw new Error(asComplaint(error).message, { cause: error });
   }

@@ -12,6 +12,7 @@ import {
   type Source,
   type Sources,
 } from "../../core/recipe/evaluate";
+import { judgesBackground, measureShot, type ShotFrame } from "../../core/recipe/judge";
 import { plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { StepCache } from "../../core/recipe/step-cache";
@@ -49,18 +50,29 @@ export class Renderer {
   }
 
   /** @param frame from 1. The result is valid until the next call. */
-  async render(frame: number, outputs: readonly OutputName[]): Promise<Evaluation> {
+  async render(frame: number, outputs: readonly OutputName[], reduce = 1): Promise<Evaluation> {
+    const sources = await this.sources(frame, looksAtBackground(this.recipe, outputs));
+    return evaluate(this.recipe, sources, { reduce, outputs, frame }, this.cache);
+  }
+
+  /** Figures and findings of consecutive frames at reduced size. */
+  measure(frames: readonly number[], reduce: number): AsyncGenerator<ShotFrame> {
+    const { frames: last } = this.plateFootage.info;
+    return measureShot(this.recipe, (n) => this.sources(n, judgesBackground(this.recipe)), frames, last, reduce, this.cache);
+  }
+
+  /** Everything the recipe looks at for one frame. */
+  private async sources(frame: number, behind: boolean): Promise<Sources> {
     const reading = plateReading(this.plateFootage.info.reading, this.recipe);
     const { frames } = this.plateFootage.info;
     const nearby: Nearby[] = [];
     for (const n of framesNearby(this.recipe, frame, frames)) nearby.push({ frame: n, source: await this.plateFrame(n, reading) });
-    const sources: Sources = {
+    return {
       plate: await this.plateFrame(frame, reading),
       nearby,
       ...(await this.cleanSource()),
-      ...(looksAtBackground(this.recipe, outputs) ? await this.behind(frame) : {}),
+      ...(behind ? await this.behind(frame) : {}),
     };
-    return evaluate(this.recipe, sources, { reduce: 1, outputs, frame }, this.cache);
   }
 
   private async plateFrame(frame: number, reading: ColourReading): Promise<PlateSource> {

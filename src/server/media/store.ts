@@ -58,6 +58,12 @@ export function getMedia(id: string): Media & { file: string } {
   return found;
 }
 
+/** A medium as threads read it. */
+export function footageOf(id: string): { file: string; info: MediaInfo } {
+  const { file, info } = getMedia(id);
+  return { file, info };
+}
+
 /** Puts a finished file under its content hash. `take` moves or copies it there. */
 async function settle(source: string, name: string, id: string, take: (target: string) => void): Promise<Media> {
   const known = findMedia(id);

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { answer, numberFrom, readJson } from "../../../../../server/http";
-import { renameVersion } from "../../../../../server/shots";
+import { renameVersion } from "../../../../../server/records";
 
 const bodySchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
 

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { keepSchema } from "../../../../../core/documents/shot";
 import { answer, numberFrom, readJson } from "../../../../../server/http";
-import { keepVersion, listVersions } from "../../../../../server/shots";
+import { keepVersion, listVersions } from "../../../../../server/records";
 
 export const GET: APIRoute = ({ params }) => answer(() => listVersions(numberFrom(params.id)));
 export const POST: APIRoute = ({ params, request }) =>

@@ -1,0 +1,46 @@
+import { z } from "zod";
+import { FINDING_KINDS } from "../measure/findings";
+import type { ShotFrame } from "../recipe/judge";
+
+const place = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+const findingSchema = z.strictObject({
+  kind: z.enum(FINDING_KINDS),
+  severity: z.number(),
+  figure: z.string(),
+  what: z.string(),
+  why: z.string(),
+  remedy: z.string(),
+  step: z.enum(["Bounds", "Pull", "Matte", "Spill", "Edge", "Scene"]),
+  place: place.nullable(),
+  changes: z
+    .array(
+      z.strictObject({
+        path: z.string(),
+        value: z.union([z.number(), z.string(), z.boolean()]),
+        recipe: z.boolean().optional(),
+      }),
+    )
+    .nullable(),
+});
+
+/** A frame's figures as they are kept; see ShotFrame. */
+export const shotFrameSchema = z.strictObject({
+  frame: z.int().min(1),
+  holes: z.number(),
+  residue: z.number(),
+  edgeLoss: z.number(),
+  clearance: z.number().nullable(),
+  spill: z.number(),
+  flicker: z.number().nullable(),
+  findings: z.array(findingSchema),
+});
+
+/** Figures of a shot's frames under its saved recipe, and how far they are. */
+export interface ShotFigures {
+  /** The shot's revision that they belong to. */
+  readonly revision: number;
+  readonly state: "none" | "running" | "stopped" | "done" | "failed";
+  readonly error: string | null;
+  readonly total: number;
+  readonly frames: readonly ShotFrame[];
+}

@@ -1,0 +1,26 @@
+import type { Picture, Region } from "../image/plane";
+import { shrinkPicture } from "../image/resample";
+import { type FoundScreen, findScreen } from "./find";
+import { type ScreenSample, sampleScreen } from "./sample";
+
+/** Width of the copy on which the screen is looked for, px. */
+const WIDTH = 480;
+
+export interface LocatedScreen {
+  /** What was found on the reduced copy, that copy, and by how much it is reduced. */
+  readonly found: FoundScreen;
+  readonly small: Picture;
+  readonly factor: number;
+  /** The cleanest screen near the subject, px of the plate, and its colour there. */
+  readonly box: Region;
+  readonly sample: ScreenSample;
+}
+
+/** Finds the screen of a plate and samples its cleanest part. @throws RangeError when no screen is found */
+export function locateScreen(plate: Picture): LocatedScreen {
+  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const small = shrinkPicture(plate, factor);
+  const found = findScreen(small);
+  const box = { x: found.box.x * factor, y: found.box.y * factor, width: found.box.width * factor, height: found.box.height * factor };
+  return { found, small, factor, box, sample: sampleScreen(plate, [box]) };
+}

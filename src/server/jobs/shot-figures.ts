@@ -1,0 +1,132 @@
+import { createHash } from "node:crypto";
+import { and, asc, desc, eq, max, notInArray } from "drizzle-orm";
+import { type ShotFigures, shotFrameSchema } from "../../core/documents/shot-figures";
+import { judgesBackground, type ShotFrame } from "../../core/recipe/judge";
+import type { Recipe } from "../../core/recipe/schema";
+import { database } from "../db/open";
+import { frameFigures } from "../db/schema";
+import { asComplaint, Complaint } from "../files/complaint";
+import { footageOf } from "../media/store";
+import { getShot } from "../shots";
+import type { MeasureTask } from "./render-thread";
+import { threads } from "./threads";
+
+/** Frames one thread measures before it asks for more; each run also works out a frame on either side. */
+const CHUNK = 6;
+/** Width of the reduced frames that are measured, px. */
+const WIDTH = 640;
+/** Recipes of a shot whose figures are kept. */
+const KEPT = 8;
+
+interface Running {
+  readonly recipe: string;
+  readonly stop: AbortController;
+}
+const shared = globalThis as { mellowSieveFigures?: Map<number, Running>; mellowSieveFigureErrors?: Map<number, string> };
+shared.mellowSieveFigures ??= new Map();
+shared.mellowSieveFigureErrors ??= new Map();
+const running = shared.mellowSieveFigures;
+const errors = shared.mellowSieveFigureErrors;
+
+/** A hash of what figures depend on: dismissing a finding or painting over it changes none. */
+const hashOf = ({ dismissed: _, paint: __, ...recipe }: Recipe): string =>
+  createHash("sha256").update(JSON.stringify(recipe)).digest("hex");
+
+const rowsOf = (shotId: number, recipe: string): ShotFrame[] =>
+  database()
+    .select({ figures: frameFigures.figures })
+    .from(frameFigures)
+    .where(and(eq(frameFigures.shotId, shotId), eq(frameFigures.recipe, recipe)))
+    .orderBy(asc(frameFigures.frame))
+    .all()
+    .map((r) => shotFrameSchema.parse(r.figures) as ShotFrame);
+
+/** Figures under the recipe that the shot has now. */
+export function shotFigures(shotId: number): ShotFigures {
+  const shot = getShot(shotId);
+  const recipe = hashOf(shot.recipe);
+  const frames = rowsOf(shotId, recipe);
+  const total = shot.plate.info.frames;
+  const error = errors.get(shotId) ?? null;
+  const active = running.get(shotId)?.recipe === recipe;
+  const state = active ? "running" : frames.length === total ? "done" : error ? "failed" : frames.length ? "stopped" : "none";
+  return { revision: shot.revision, state, error: state === "failed" ? error : null, total, frames };
+}
+
+/** Measures the frames that are still missing under the shot's recipe; what ran for an older recipe stops. */
+export function measureShotFigures(shotId: number): ShotFigures {
+  const shot = getShot(shotId);
+  if (!shot.recipe.screen.colour) throw new Complaint(422, "The shot has no screen colour yet.", "Sample the screen first.");
+  const recipe = hashOf(shot.recipe);
+  const now = running.get(shotId);
+  if (now?.recipe !== recipe) {
+    now?.stop.abort();
+    errors.delete(shotId);
+    prune(shotId, recipe);
+    const stop = new AbortController();
+    running.set(shotId, { recipe, stop });
+    void work(shotId, recipe, stop);
+  }
+  return shotFigures(shotId);
+}
+
+/** Stops measuring; what is measured stays. */
+export function stopShotFigures(shotId: number): ShotFigures {
+  running.get(shotId)?.stop.abort();
+  running.delete(shotId);
+  return shotFigures(shotId);
+}
+
+async function work(shotId: number, recipe: string, stop: AbortController): Promise<void> {
+  try {
+    const shot = getShot(shotId);
+    const { info } = shot.plate;
+    const there = new Set(rowsOf(shotId, recipe).map((r) => r.frame));
+    const missing = Array.from({ length: info.frames }, (_, i) => i + 1).filter((n) => !there.has(n));
+    const { cleanPlate, from } = shot.recipe.screen;
+    const { background } = shot.recipe.scene;
+    const tasks: MeasureTask[] = [];
+    for (let i = 0; i < missing.length; i += CHUNK)
+      tasks.push({
+        recipe: shot.recipe,
+        plate: footageOf(shot.plate.id),
+        clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
+        background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
+        frames: missing.slice(i, i + CHUNK),
+        reduce: Math.max(1, Math.ceil(info.width / WIDTH)),
+      });
+    await Promise.all(
+      tasks.map(async (task) => {
+        const rows = (await threads().run(task, { name: "measureFrames", signal: stop.signal })) as ShotFrame[];
+        if (stop.signal.aborted) return;
+        const values = rows.map((r) => ({ shotId, recipe, frame: r.frame, figures: r, createdAt: Date.now() }));
+        if (values.length) database().insert(frameFigures).values(values).onConflictDoNothing().run();
+      }),
+    );
+  } catch (error) {
+    if (!stop.signal.aborted) {
+      console.error(error);
+      errors.set(shotId, error instanceof Error && error.cause ? error.message : asComplaint(error).message);
+      stop.abort();
+    }
+  } finally {
+    if (running.get(shotId)?.stop === stop) running.delete(shotId);
+  }
+}
+
+/** Lets the figures of recipes go that have not been looked at for long. */
+function prune(shotId: number, recipe: string): void {
+  const db = database();
+  const newest = db
+    .select({ recipe: frameFigures.recipe })
+    .from(frameFigures)
+    .where(eq(frameFigures.shotId, shotId))
+    .groupBy(frameFigures.recipe)
+    .orderBy(desc(max(frameFigures.createdAt)))
+    .limit(KEPT)
+    .all()
+    .map((r) => r.recipe);
+  db.delete(frameFigures)
+    .where(and(eq(frameFigures.shotId, shotId), notInArray(frameFigures.recipe, [...newest, recipe])))
+    .run();
+}
