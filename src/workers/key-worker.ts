@@ -5,6 +5,7 @@ import { clipRegion, type Picture, type Plane, type Region } from "../core/image
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
+import { nothingOccupied, type Occupied, occupy, type Tightest, tightestSafe } from "../core/matte/tightest";
 import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
@@ -22,7 +23,7 @@ import {
 } from "../core/recipe/evaluate";
 import { type Found, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
 import { plateReading, readingKey } from "../core/recipe/reading";
-import type { Recipe } from "../core/recipe/schema";
+import type { Recipe, Shape } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
 import { straightOverOpaque } from "../core/scene/over";
 import { locateScreen } from "../core/screen/locate";
@@ -82,6 +83,9 @@ export interface Probe {
 
 /** Most bytes of decoded frames kept. */
 const FRAME_BYTES = 400 * 1024 * 1024;
+
+/** Width of the reduced frames on which a garbage shape is brought closer, px. */
+const TIGHTEST_WIDTH = 640;
 
 /** Width of the reduced frame on which a bracket's variants are compared and measured, px. */
 const SMALL = 480;
@@ -276,6 +280,31 @@ class KeyWorker {
     const at = async (n: number) =>
       matteOfPlate(recipe, await this.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
     return edgeFlicker(await at(frame - 1), await at(frame));
+  }
+
+  /**
+   * How close a garbage shape may come over the whole shot; see tightestSafe.
+   * @param margin px of the plate @param onFrame told after every frame; false stops
+   * @returns null when it was stopped
+   */
+  async tightest(
+    recipe: Recipe,
+    plate: Footage,
+    clean: Footage | null,
+    shape: Pick<Shape, "points" | "smooth" | "out">,
+    margin: number,
+    onFrame: (frame: number) => Promise<boolean>,
+  ): Promise<Tightest | null> {
+    let occupied: Occupied | null = null;
+    for (let frame = 1; frame <= plate.frames; frame++) {
+      const sources = await this.sources(recipe, plate, clean, null, frame);
+      const reduce = Math.max(1, Math.ceil(sources.plate.picture.width / TIGHTEST_WIDTH));
+      const matte = evaluate(recipe, sources, { reduce, frame, outputs: ["matte"] }, this.cache).matte as Plane;
+      occupied ??= nothingOccupied(matte.width, matte.height, 1 / reduce);
+      occupy(occupied, matte, frame);
+      if (!(await onFrame(frame))) return null;
+    }
+    return occupied && tightestSafe(shape, occupied, margin);
   }
 
   /** Robust average of the sample boxes and strokes, each on its own frame. */

@@ -14,7 +14,7 @@ import {
 } from "./looking";
 import { togglePlaying } from "./playing";
 import { proposeAll } from "./screen-actions";
-import { removeShape } from "./shape-actions";
+import { nudgeShape, removeShape } from "./shape-actions";
 import { clearTool, complain, currentPass, keep, look, redo, STEPS, undo, useBench } from "./store";
 
 const state = useBench.getState;
@@ -26,6 +26,13 @@ export interface Action {
   readonly keys?: string;
   readonly run: () => void;
 }
+
+const NUDGES = [
+  ["Left", -1, 0],
+  ["Right", 1, 0],
+  ["Up", 0, -1],
+  ["Down", 0, 1],
+] as const;
 
 export function allActions(open: { deliver: () => void; log: () => void; probes: () => void; palette: () => void }): Action[] {
   const view = (name: string, keys: string, v: ReturnType<typeof state>["view"]["view"]): Action => ({
@@ -83,6 +90,14 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
         if (id) removeShape(id);
       },
     },
+    ...NUDGES.map(
+      ([way, dx, dy]): Action => ({
+        name: `Nudge the chosen shape ${way.toLowerCase()}`,
+        group: "Tools",
+        keys: `Alt+Arrow${way}`,
+        run: () => nudgeShape(dx, dy),
+      }),
+    ),
     view("composite", "c", "composite"),
     view("matte", "m", "matte"),
     view("matte stretched", "x", "stretched"),
@@ -117,9 +132,9 @@ export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
   const ctrl = e.ctrlKey || e.metaKey;
   if (target?.closest("input, select, textarea, [role=slider], [role=dialog], [role=menu]") && !(ctrl && /^[zk]$/i.test(e.key))) return;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-  const pressed = `${ctrl ? "Ctrl+" : ""}${e.shiftKey && /^[a-z]$/.test(key) ? "Shift+" : ""}${key}`;
+  const pressed = `${e.altKey ? "Alt+" : ""}${ctrl ? "Ctrl+" : ""}${e.shiftKey && /^[a-z]$/.test(key) ? "Shift+" : ""}${key}`;
   const action = actions.find((a) => a.keys === pressed);
-  if (!action || e.altKey) return;
+  if (!action) return;
   e.preventDefault();
   action.run();
 }

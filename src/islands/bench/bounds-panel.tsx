@@ -1,5 +1,6 @@
 import { Trash2 } from "lucide-react";
 import { useRef } from "react";
+import type { Tightest } from "../../core/matte/tightest";
 import { withPart } from "../../core/recipe/path";
 import type { Shape } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
@@ -8,10 +9,10 @@ import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Facts, Section } from "./facts";
-import { goToFrame } from "./looking";
+import { flyTo, goToFrame } from "./looking";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
-import { bringInShapes, changeShape, keyShape, removeShape, saveShapes, unkeyShape } from "./shape-actions";
+import { bringInShapes, changeShape, findTightest, keyShape, removeShape, saveShapes, takeTightest, unkeyShape } from "./shape-actions";
 import { complain, currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const DRAW = [
@@ -24,6 +25,7 @@ export function BoundsPanel() {
   const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
   const tool = useBench((s) => s.tool);
   const selected = useBench((s) => s.selectedShape);
+  const transforming = useBench((s) => s.transforming);
   const clearance = useBench((s) => s.figures?.clearance ?? null);
   const { frames } = useBench((s) => s.shot.plate.info);
   return (
@@ -121,6 +123,18 @@ export function BoundsPanel() {
             />
           )}
           {frames > 1 && <Keys shape={shape} />}
+          {shape.id === selected && (
+            <Button
+              className="mt-1 w-full"
+              look={transforming ? "chosen" : "plain"}
+              aria-pressed={transforming}
+              title="Move, turn and scale the whole outline; Alt and an arrow key nudges it"
+              onClick={() => useBench.setState({ transforming: !transforming })}
+            >
+              Transform whole shape
+            </Button>
+          )}
+          {shape.kind === "garbage" && shape.keys.length === 0 && <TightestSafe shape={shape} />}
         </section>
       ))}
       {shapes.length > 0 && (
@@ -132,6 +146,69 @@ export function BoundsPanel() {
       <ShapeFiles />
       <AutomaticBounds />
     </>
+  );
+}
+
+/** How close the shape may come over the whole shot, and the frames that decide it. */
+function TightestSafe({ shape }: { shape: Shape }) {
+  const search = useBench((s) => (s.tightest?.shape === shape.id ? s.tightest : null));
+  const current = useBench((s) => search !== null && (!("found" in search) || search.recipe === s.recipe));
+  const { frames } = useBench((s) => s.shot.plate.info);
+  const ready = useBench((s) => s.recipe.screen.colour !== null);
+  const looking = search !== null && !("found" in search);
+  const found = search && current && "found" in search ? search : null;
+  return (
+    <div data-testid="tightest">
+      <Button
+        className="mt-1.5 w-full"
+        disabled={!ready}
+        title="Over the whole shot: how close it may come without touching the subject"
+        onClick={() => void findTightest(shape)}
+      >
+        {looking ? `Stop · frame ${search.frame} of ${frames}` : "Tightest safe…"}
+      </Button>
+      {found && <TightestFound shape={shape} found={found.found} margin={found.margin} />}
+    </div>
+  );
+}
+
+function TightestFound({ shape, found, margin }: { shape: Shape; found: Tightest; margin: number }) {
+  const most = Math.max(...found.moved);
+  const deciding = [...new Set(found.deciders.map((d) => d.frame))].sort((a, b) => a - b);
+  return (
+    <div className="mt-1.5">
+      <p>
+        {most > 0 ? (
+          <>
+            Up to <span className="figure font-semibold">{whole(most)} px</span> closer, with {whole(margin)} px kept to the subject on
+            every frame.
+          </>
+        ) : (
+          "It cannot come closer."
+        )}
+        {found.before < margin && ` At its nearest the subject comes within ${whole(found.before)} px: that side stays.`}
+      </p>
+      <p className="mt-1 text-soft">
+        Decided by frame{" "}
+        {deciding.slice(0, 8).map((n) => (
+          <button
+            type="button"
+            key={n}
+            className="figure mr-1 rounded bg-page px-1.5 text-text hover:bg-lifted"
+            onClick={() => {
+              goToFrame(n);
+              const at = found.deciders.find((d) => d.frame === n)?.at;
+              if (at) flyTo({ x: at.x - 20, y: at.y - 20, width: 40, height: 40 });
+            }}
+          >
+            {n}
+          </button>
+        ))}
+      </p>
+      <Button className="mt-1.5 w-full" look="accent" disabled={most === 0} onClick={() => takeTightest(shape, found)}>
+        Bring it that close
+      </Button>
+    </div>
   );
 }
 

@@ -1,9 +1,12 @@
+import * as Comlink from "comlink";
 import { z } from "zod";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
+import type { Tightest } from "../../core/matte/tightest";
 import { explainIssues, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
-import { complain, move, settle, useBench, withPass } from "./store";
+import { measureWorker } from "./engine";
+import { cleanFootage, complain, move, plateFootage, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
 
@@ -46,6 +49,60 @@ export function changeShape(id: string, change: Partial<Shape>, settled: boolean
   });
   if (settled) settle("Bounds", what, apply);
   else move(apply);
+}
+
+/** Distance that "tightest safe" keeps to the subject, px at 1080 lines, besides half the shape's own soft edge. */
+const SAFE = 8;
+
+/** A search for the tightest safe outline: how far it is, or what it found. */
+export type TightestSearch =
+  | { readonly shape: string; readonly frame: number }
+  | { readonly shape: string; readonly recipe: Recipe; readonly margin: number; readonly found: Tightest };
+
+/** Finds over the whole shot how close a garbage shape may come. A second call while it looks stops it. */
+export async function findTightest(shape: Shape): Promise<void> {
+  if (state().tightest && !("found" in (state().tightest as TightestSearch))) {
+    useBench.setState({ tightest: null });
+    return;
+  }
+  const { recipe, shot } = state();
+  const margin = (SAFE * shot.plate.info.height) / 1080 + 0.5 * shape.soft;
+  useBench.setState({ tightest: { shape: shape.id, frame: 0 } });
+  const going = () => state().recipe === recipe && state().tightest?.shape === shape.id;
+  const { points, smooth, out } = shape;
+  try {
+    const onFrame = Comlink.proxy(async (frame: number) => {
+      if (!going()) return false;
+      useBench.setState({ tightest: { shape: shape.id, frame } });
+      return true;
+    });
+    const found = await measureWorker().tightest(recipe, plateFootage(), cleanFootage(recipe), { points, smooth, out }, margin, onFrame);
+    useBench.setState({ tightest: found && going() ? { shape: shape.id, recipe, margin, found } : null });
+  } catch (error) {
+    useBench.setState({ tightest: null });
+    complain(error);
+  }
+}
+
+/** Draws the shape as close as was found safe. */
+export function takeTightest(shape: Shape, found: Tightest): void {
+  const most = Math.max(...found.moved);
+  changeShape(
+    shape.id,
+    { points: [...found.points] },
+    true,
+    `${shape.name}: brought up to ${most.toFixed(0)} px closer, as far as is safe`,
+  );
+  useBench.setState({ tightest: null });
+}
+
+/** Moves the chosen shape on the shown frame. */
+export function nudgeShape(dx: number, dy: number): void {
+  const { recipe, selectedShape, view } = state();
+  const shape = recipe.bounds.garbage.find((s) => s.id === selectedShape);
+  if (!shape) return;
+  const points = outlineAt(shape, view.frame).map((p) => ({ x: p.x + dx, y: p.y + dy }));
+  changeShape(shape.id, outlineChange(shape, points), true, `${shape.name}: nudged ${dx || dy} px`);
 }
 
 /** All shapes as an SVG file, one group a key. */

@@ -1,5 +1,6 @@
-import { useEffect, useState } from "react";
-import { Circle, Group, Layer, Line, Stage } from "react-konva";
+import type Konva from "konva";
+import { useEffect, useRef, useState } from "react";
+import { Circle, Group, Layer, Line, Stage, Transformer } from "react-konva";
 import { outlineAt } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
@@ -118,6 +119,7 @@ interface EditProps {
 /** A shape whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
 function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
   const frame = useBench((s) => s.view.frame);
+  const transforming = useBench((s) => s.transforming);
   const points = outlineAt(shape, frame);
   const drawn = (list: readonly Point[]) => (shape.smooth ? smoothOutline(list) : list);
   const outline = drawn(points);
@@ -165,6 +167,7 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
             listening={false}
           />
         ))}
+      {chosen && transforming && <WholeShape key={frame} points={points} flat={flat} toFrame={toFrame} drawn={drawn} put={put} />}
       <Line points={flat(outline)} closed stroke="#000" strokeWidth={4} opacity={0.5} listening={false} />
       <Line
         points={flat(outline)}
@@ -180,6 +183,7 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
         onDblClick={(e) => insert(toFrame(e.evt.offsetX, e.evt.offsetY))}
       />
       {chosen &&
+        !transforming &&
         points.map((p, i) => (
           <Circle
             key={i}
@@ -197,5 +201,69 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
           />
         ))}
     </Group>
+  );
+}
+
+/** The whole outline between handles: dragged, scaled, turned. Drawn from where it lay when the hand took it. */
+function WholeShape({
+  points,
+  flat,
+  toFrame,
+  drawn,
+  put,
+}: Pick<EditProps, "flat" | "toFrame"> & {
+  points: readonly Point[];
+  drawn: (list: readonly Point[]) => readonly Point[];
+  put: (next: readonly Point[], settled: boolean, what: string) => void;
+}) {
+  const line = useRef<Konva.Line>(null);
+  const handles = useRef<Konva.Transformer>(null);
+  const [held, setHeld] = useState<readonly Point[] | null>(null);
+  const base = held ?? points;
+  useEffect(() => {
+    handles.current?.nodes(line.current ? [line.current] : []);
+  }, []);
+  const change = (settled: boolean, what: string) => {
+    const node = line.current as Konva.Line;
+    const matrix = node.getTransform();
+    const next = base.map((p) => {
+      const [x, y] = flat([p]) as [number, number];
+      const at = matrix.point({ x, y });
+      return toFrame(at.x, at.y);
+    });
+    if (settled) {
+      node.setAttrs({ x: 0, y: 0, scaleX: 1, scaleY: 1, rotation: 0, skewX: 0, skewY: 0 });
+      setHeld(null);
+    }
+    put(next, settled, what);
+  };
+  return (
+    <>
+      <Line
+        ref={line}
+        points={flat(drawn(base))}
+        closed
+        fill="#ffffff14"
+        draggable
+        onPointerDown={(e) => e.evt.stopPropagation()}
+        onDragStart={() => setHeld(points)}
+        onDragMove={() => change(false, "")}
+        onDragEnd={() => change(true, "moved")}
+        onTransformStart={() => setHeld(points)}
+        onTransform={() => change(false, "")}
+        onTransformEnd={() => change(true, "scaled or turned")}
+      />
+      <Transformer
+        ref={handles}
+        onPointerDown={(e) => e.evt.stopPropagation()}
+        borderStroke="#fff"
+        anchorStroke="#000"
+        anchorFill="#fff"
+        anchorSize={9}
+        rotateAnchorOffset={22}
+        ignoreStroke
+        flipEnabled={false}
+      />
+    </>
   );
 }

@@ -11,6 +11,7 @@ import type { Drawn, Footage, Probe } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";
+import type { TightestSearch } from "./shape-actions";
 
 export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
 export type Step = (typeof STEPS)[number];
@@ -96,6 +97,10 @@ interface Bench {
   bracket: Bracketed | null;
   tool: Tool;
   selectedShape: string | null;
+  /** The chosen shape is moved, turned and scaled as a whole. */
+  transforming: boolean;
+  /** How close a garbage shape may come: being looked for, or found. */
+  tightest: TightestSearch | null;
   /** Id of the pass whose controls are shown; the first without one. */
   selectedPass: string | null;
   brush: Brush;
@@ -142,6 +147,8 @@ export function loadShot(shot: Shot, media: Media[]): void {
     bracket: null,
     tool: "look",
     selectedShape: null,
+    transforming: false,
+    tightest: null,
     selectedPass: null,
     brush: { radius: Math.max(4, Math.round(shot.plate.info.height / 60)), soft: 1, strength: 0.6, colour: null, every: false },
     probe: null,
