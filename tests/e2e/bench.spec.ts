@@ -291,6 +291,7 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(log).toContainText(/edge loss [\d.]+ % → [\d.]+ %|holes [\d\u202f]+ px → [\d\u202f]+ px/);
 
   // Keep, wipe against, restore.
+  await page.getByRole("tab", { name: "Versions" }).click();
   await page.getByRole("textbox", { name: "Name of the version" }).fill("Tight");
   await page.getByRole("button", { name: "Keep version" }).click();
   await expect(page.getByRole("list", { name: "Versions" }).locator("li").first()).toContainText("holes");
@@ -298,6 +299,7 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await settled(page);
   await expect(page.getByRole("textbox", { name: "White point" })).not.toHaveValue(now);
   await page.getByRole("button", { name: /^Log/ }).click();
+  await page.getByRole("tab", { name: "Versions" }).click();
   await page.getByRole("list", { name: "Versions" }).locator("li").first().getByRole("button", { name: "Wipe" }).click();
   await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
 });

@@ -9,7 +9,7 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
-import { drawWorker } from "./engine";
+import { cropLookedAt, drawWorker } from "./engine";
 import { backgroundFootage, cleanFootage, complain, currentPass, plateFootage, settle, useBench } from "./store";
 
 interface Variant {
@@ -38,6 +38,7 @@ export default function Bracket() {
   const [second, setSecond] = useState<Bracketed | null>(null);
   const [spread, setSpread] = useState(1);
   const [crop, setCrop] = useState<Region | null>(null);
+  const pinned = useBench((s) => s.bracketCrop);
   const [shown, setShown] = useState<ReadonlyMap<number, Shown>>(new Map());
   const [took, setTook] = useState<number | null>(null);
 
@@ -67,7 +68,7 @@ export default function Bracket() {
     void (async () => {
       try {
         const [a, b] = [variants[0] as Variant, variants[variants.length - 1] as Variant];
-        const place = await drawWorker().changesMost(of(a.recipe), of(b.recipe), CARD.width / CARD.height);
+        const place = pinned ?? (await drawWorker().changesMost(of(a.recipe), of(b.recipe), CARD.width / CARD.height));
         if (stale) return;
         setCrop(place);
         // From what it is now outwards.
@@ -85,7 +86,7 @@ export default function Bracket() {
     return () => {
       stale = true;
     };
-  }, [variants, now, frame, view, ground, recipe]);
+  }, [variants, now, frame, view, ground, recipe, pinned]);
 
   const measured = variants.map((_, i) => shown.get(i));
   const points = measured.every((m) => m?.figures)
@@ -125,9 +126,18 @@ export default function Bracket() {
       <header className="mb-2.5 flex items-center gap-2.5">
         <h2 className="font-semibold">Bracket: {first.label.toLowerCase()}</h2>
         <span className="grow text-[12px] text-soft">
-          {crop ? `at ${crop.x + Math.round(crop.width / 2)}, ${crop.y + Math.round(crop.height / 2)}, where it changes most` : "…"}
+          {crop ? `at ${crop.x + Math.round(crop.width / 2)}, ${crop.y + Math.round(crop.height / 2)}` : "…"}
           {took !== null && ` · ${took.toFixed(1)} s`}
         </span>
+        <select
+          aria-label="Crop"
+          className="rounded-md border border-line bg-raised px-2 py-1"
+          value={pinned ? "pinned" : "most"}
+          onChange={(e) => useBench.setState({ bracketCrop: e.target.value === "pinned" ? cropLookedAt(CARD.width / CARD.height) : null })}
+        >
+          <option value="most">where it changes most</option>
+          <option value="pinned">where I look, pinned</option>
+        </select>
         <select
           aria-label="And a second control"
           className="max-w-40 rounded-md border border-line bg-raised px-2 py-1"

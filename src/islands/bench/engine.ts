@@ -1,4 +1,5 @@
 import * as Comlink from "comlink";
+import type { Region } from "../../core/image/plane";
 import type { Drawn, DrawRequest, KeyWorkerApi } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { toCanvas } from "./drawn";
@@ -49,6 +50,21 @@ let drawing = false;
 export function setWindow(window: Window): void {
   shown = window;
   requestDraw();
+}
+
+/** The middle of what the viewer shows, of the given width over height, px of the plate: as tall as a quarter of the frame at the most. */
+export function cropLookedAt(aspect: number): Region | null {
+  const { width, height } = useBench.getState().shot.plate.info;
+  if (!shown) return null;
+  const tall = Math.max(16, Math.round(Math.min(shown.height, shown.width / aspect, height / 4)));
+  const wide = Math.round(Math.min(width, tall * aspect));
+  const within = (middle: number, size: number, all: number) => Math.round(Math.min(all - size, Math.max(0, middle - size / 2)));
+  return {
+    x: within(shown.x + shown.width / 2, wide, width),
+    y: within(shown.y + shown.height / 2, tall, height),
+    width: wide,
+    height: tall,
+  };
 }
 
 /**

@@ -176,6 +176,8 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
         strokeWidth={chosen ? 2 : 1.2}
         {...(shape.kind === "holdout" ? { dash: [2, 3] } : chosen ? {} : { dash: [6, 4] })}
         hitStrokeWidth={14}
+        // Only the line takes the hand: inside a shape the picture is still panned.
+        fillEnabled={false}
         onPointerDown={(e) => {
           e.evt.stopPropagation();
           useBench.setState({ selectedShape: shape.id });

@@ -4,6 +4,7 @@ import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { Region } from "../../core/image/plane";
 import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Ground } from "../../workers/grounds";
@@ -95,6 +96,8 @@ interface Bench {
   findings: ({ recipe: Recipe; frame: number } & Found) | null;
   /** The control whose bracket is open. */
   bracket: Bracketed | null;
+  /** Where brackets look, px of the plate; where the picture changes most without it. */
+  bracketCrop: Region | null;
   tool: Tool;
   selectedShape: string | null;
   /** The chosen shape is moved, turned and scaled as a whole. */
@@ -145,6 +148,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     proof: null,
     findings: null,
     bracket: null,
+    bracketCrop: null,
     tool: "look",
     selectedShape: null,
     transforming: false,

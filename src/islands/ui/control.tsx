@@ -24,11 +24,13 @@ export interface ControlProps {
 }
 
 /**
- * One number in a real unit: dragged, typed, nudged by arrow keys (Shift tenfold), reset by a double click on its name.
+ * One number in a real unit: dragged on its slider or by its name (Shift fine, Ctrl coarse), typed, nudged by arrow keys (Shift tenfold),
+ * reset by a double click on its name.
  */
 export function Control(props: ControlProps) {
   const { label, value, min, max, step, unit, decimals = 1, initial, hint, disabled = false, onBracket, onMove, onSettle } = props;
   const id = useId();
+  const scrub = useRef<{ x: number; value: number; last: number; from: number } | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const typedNow = useRef<string | null>(null);
   const write = (text: string | null) => {
@@ -62,9 +64,31 @@ export function Control(props: ControlProps) {
       <div className="flex items-center justify-between gap-2">
         <label
           htmlFor={id}
-          className="cursor-default select-none"
+          className="cursor-ew-resize touch-none select-none"
+          onPointerDown={(e) => {
+            if (disabled || e.button !== 0) return;
+            scrub.current = { x: e.clientX, value, last: value, from: value };
+            e.currentTarget.setPointerCapture(e.pointerId);
+          }}
+          onPointerMove={(e) => {
+            const held = scrub.current;
+            if (!held) return;
+            // From where it was last read, so that changing between fine and coarse under way leaves no jump.
+            const pace = step * (e.shiftKey ? 0.1 : e.ctrlKey || e.metaKey ? 10 : 1);
+            held.value = clip(held.value + (e.clientX - held.x) * pace);
+            held.x = e.clientX;
+            const next = clip(Math.round(held.value / (0.1 * step)) * 0.1 * step);
+            if (next === held.last) return;
+            held.last = next;
+            onMove(next);
+          }}
+          onPointerUp={() => {
+            const held = scrub.current;
+            scrub.current = null;
+            if (held && held.last !== held.from) onSettle(held.last);
+          }}
           onDoubleClick={() => !disabled && value !== initial && onSettle(initial)}
-          title={`${hint ? `${hint}\n` : ""}Double-click resets to ${initial.toFixed(decimals)} ${unit}`}
+          title={`${hint ? `${hint}\n` : ""}Drag the name: Shift fine, Ctrl coarse. Double-click resets to ${initial.toFixed(decimals)} ${unit}`}
         >
           {label}
         </label>
