@@ -111,9 +111,9 @@ program
     const footage = await openFootage(plate);
     const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined);
     writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(proposal.recipe, null, 2)}\n`));
-    print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved }, () => [
+    print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved.map((n) => n.what) }, () => [
       ...proposal.reasons,
-      ...proposal.notSolved,
+      ...proposal.notSolved.map((n) => n.what),
       `Written to ${o.recipe}`,
     ]);
   });

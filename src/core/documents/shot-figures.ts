@@ -12,6 +12,7 @@ const findingSchema = z.strictObject({
   remedy: z.string(),
   step: z.enum(["Bounds", "Pull", "Matte", "Spill", "Edge", "Scene"]),
   place: place.nullable(),
+  draw: z.enum(["garbage", "holdout"]).optional(),
   changes: z
     .array(
       z.strictObject({

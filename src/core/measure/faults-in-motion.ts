@@ -47,6 +47,8 @@ const MISMATCH = 2;
 const CLEAN = 0.0025;
 /** Light between which grain is compared: neither in the black nor clipped. */
 const [DARK, BRIGHT] = [0.02, 0.9];
+/** Pull under which a place is bare screen. */
+const BARE = 0.02;
 /** Fewer pixels than this say nothing. */
 const LEAST = 2000;
 
@@ -65,7 +67,10 @@ function grainOf(p: Picture, where: (i: number) => boolean): { grain: number; n:
 
 /** A subject whose grain differs from the background's: one of them looks pasted on. */
 export function grainMismatch(j: Judged, background: Picture): Finding | null {
-  const subject = grainOf(j.plate, (i) => j.solid[i] === 1 && (j.depth[i] as number) > j.margin);
+  const found = grainOf(j.plate, (i) => j.solid[i] === 1 && (j.depth[i] as number) > j.margin);
+  // The bare screen tells the camera's own grain: cloth and paper may be rougher than it.
+  const screen = grainOf(j.plate, (i) => (j.pull.data[i] as number) < BARE);
+  const subject = screen.n < LEAST ? found : { n: found.n, grain: Math.min(found.grain, screen.grain) };
   const behind = grainOf(background, () => true);
   if (subject.n < LEAST || behind.n < LEAST) return null;
   const [high, low] = [Math.max(subject.grain, behind.grain), Math.min(subject.grain, behind.grain)];

@@ -108,6 +108,7 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
         : "Hold the inside with automatic bounds; it costs no edge",
     step: byWhite ? "Matte" : "Bounds",
     place: place(j, marks),
+    ...(!byWhite && pass.matte.bounds.on ? { draw: "holdout" as const } : {}),
     changes: byWhite ? [{ path: "matte.white", value: white }] : pass.matte.bounds.on ? null : [{ path: "matte.bounds.on", value: true }],
   };
 }
@@ -137,6 +138,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
       j,
       floats(marks.length, (i) => (marks[i] as number) * (j.matte.data[i] as number)),
     ),
+    ...(byBlack ? {} : { draw: "garbage" as const }),
     changes: byBlack ? (pass.matte.bounds.on ? [{ path: "matte.black", value: black }] : [{ path: "matte.bounds.on", value: true }]) : null,
   };
 }

@@ -45,7 +45,9 @@ export interface Finding {
   readonly step: FindingStep;
   /** Where it is worst, px of the full frame. */
   readonly place: Region | null;
-  /** What trying the remedy sets; null where a hand must draw. */
+  /** What a hand has to draw where no value mends it. */
+  readonly draw?: "garbage" | "holdout";
+  /** What trying the remedy sets; null where a hand must draw or look. */
   readonly changes: readonly RemedyChange[] | null;
 }
 

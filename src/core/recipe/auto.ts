@@ -3,7 +3,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
-import type { Picture, Plane } from "../image/plane";
+import type { Picture, Plane, Region } from "../image/plane";
 import { subjectDifference, subjectExcess } from "../key/subject-difference";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
@@ -17,7 +17,7 @@ export interface Proposal {
   /** Why each value was chosen, a sentence each. */
   readonly reasons: readonly string[];
   /** What the key cannot solve, and what would. */
-  readonly notSolved: readonly string[];
+  readonly notSolved: readonly NotSolved[];
 }
 
 const WEIGHTS = Array.from({ length: 21 }, (_, i) => i / 20);
@@ -34,6 +34,13 @@ const WARDROBE = 0.004;
 const percentile = (values: Float32Array, q: number): number =>
   values.length === 0 ? 0 : (values.slice().sort()[Math.round(q * (values.length - 1))] as number);
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
+
+/** Something that the key cannot solve. */
+export interface NotSolved {
+  readonly what: string;
+  /** Where, px of the plate. */
+  readonly place: Region;
+}
 
 /** What a proposal may lean on besides the decoded plate. */
 export interface ProposalSources {
@@ -57,7 +64,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const reasons: string[] = [
     `Screen: ${PRIMARY_NAME[primary]}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,
   ];
-  const notSolved: string[] = [];
+  const notSolved: NotSolved[] = [];
 
   const layout = sources.recorded?.raw.layout;
   const subsampled = layout?.kind === "ycbcr" && layout.subsampling !== "444";
@@ -202,10 +209,17 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
   const open = openPlaces(matte as Plane, plate.width);
   for (const o of open)
-    notSolved.push(
-      `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
-    );
+    notSolved.push({
+      what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
+      place: placeAround(o),
+    });
   return { recipe, reasons, notSolved };
+}
+
+/** A square that holds a place of such an area, with room around it. */
+function placeAround({ x, y, area }: { x: number; y: number; area: number }): Region {
+  const side = Math.max(16, Math.ceil(2 * Math.sqrt(area)));
+  return { x: Math.round(x - side / 2), y: Math.round(y - side / 2), width: side, height: side };
 }
 
 /** Enclosed areas of middling matte: neither a gap to the screen nor solid. Largest first, at most three. */

@@ -4,6 +4,7 @@ import {
   flipBlink,
   goToFrame,
   goToStep,
+  takeTool,
   toggleCompare,
   toggleFour,
   toggleFullScreen,
@@ -66,19 +67,13 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
       name: "Sample the screen",
       group: "Tools",
       keys: "s",
-      run: () => {
-        goToStep("Screen");
-        useBench.setState({ tool: "sample" });
-      },
+      run: () => takeTool("Screen", "sample"),
     },
     {
       name: "Draw a garbage matte",
       group: "Tools",
       keys: "d",
-      run: () => {
-        goToStep("Bounds");
-        useBench.setState({ tool: "draw" });
-      },
+      run: () => takeTool("Bounds", "draw"),
     },
     { name: "Put the tool down", group: "Tools", keys: "Escape", run: clearTool },
     {

@@ -63,6 +63,22 @@ export function shotFindings(frames: readonly ShotFrame[], dismissed: Recipe["di
   return [...kinds.values()].sort((a, b) => b.finding.severity - a.finding.severity);
 }
 
+/** The view that shows each kind best. */
+const VIEW: Partial<Record<FindingKind, "matte" | "stretched">> = {
+  holes: "matte",
+  residue: "stretched",
+  "hard-edge": "matte",
+  "grain-in-background": "stretched",
+  "blinking-specks": "stretched",
+  "touches-garbage": "matte",
+};
+
+/** Goes to where a finding shows. */
+export function goToFinding(f: Finding): void {
+  look({ view: VIEW[f.kind] ?? "composite" });
+  flyTo(f.place);
+}
+
 let lastFinding = -1;
 /** Flies to the next finding of the shown frame, the worst first. */
 export function nextFinding(): void {
@@ -70,7 +86,7 @@ export function nextFinding(): void {
   if (open.length === 0) return;
   lastFinding = (lastFinding + 1) % open.length;
   look({ step: "Proof" });
-  flyTo((open[lastFinding] as Finding).place);
+  goToFinding(open[lastFinding] as Finding);
 }
 
 let lastWorst = -1;

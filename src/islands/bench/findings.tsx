@@ -2,9 +2,9 @@ import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Finding, FindingKind } from "../../core/measure/findings";
 import { Button } from "../ui/button";
-import { dismissFinding, openFindings, shotFindings, takeBackFinding, tryRemedy } from "./finding-actions";
-import { flyTo, goToFrame, goToStep } from "./looking";
-import { currentPass, look, useBench } from "./store";
+import { dismissFinding, goToFinding, openFindings, shotFindings, takeBackFinding, tryRemedy } from "./finding-actions";
+import { goToFrame, goToStep, takeTool } from "./looking";
+import { currentPass, useBench } from "./store";
 
 const NAMES: Record<FindingKind, string> = {
   holes: "holes",
@@ -20,15 +20,6 @@ const NAMES: Record<FindingKind, string> = {
   "grain-mismatch": "grain differs",
 };
 
-/** The view that shows each kind best. */
-const VIEW: Partial<Record<FindingKind, "matte" | "stretched" | "composite">> = {
-  holes: "matte",
-  residue: "stretched",
-  "hard-edge": "matte",
-  "grain-in-background": "stretched",
-  "touches-garbage": "matte",
-};
-
 /** "3–9, 14": frames as runs. */
 export function runsOf(frames: readonly number[]): string {
   const runs: [number, number][] = [];
@@ -40,22 +31,28 @@ export function runsOf(frames: readonly number[]): string {
   return runs.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(", ");
 }
 
-/** Goes to where a finding shows. */
-export function goToFinding(f: Finding): void {
-  look({ view: VIEW[f.kind] ?? "composite" });
-  flyTo(f.place);
-}
-
 /** What is wrong with the shown frame, worst first. */
 export function Findings() {
   const found = useBench((s) => s.findings);
   const dismissed = useBench((s) => s.recipe.dismissed);
   const open = useBench(useShallow(openFindings));
+  const moving = useBench((s) => s.shot.plate.info.frames > 1);
   const current = useBench((s) => s.findings?.recipe === s.recipe && s.findings.frame === s.view.frame);
   if (!found) return <p className="text-soft">Measuring…</p>;
   return (
     <div data-testid="findings" aria-busy={!current} className={current ? "" : "opacity-60"}>
-      {open.length === 0 && <p className="text-soft">Nothing that the figures can see. Look at it in motion, over the real background.</p>}
+      {open.length === 0 && (
+        <>
+          <p className="text-soft">
+            {moving
+              ? "Nothing that the figures can see on this frame. Measure every frame, then look at it in motion."
+              : "Nothing that the figures can see. Look at it over the real background."}
+          </p>
+          <Button className="mt-2 w-full" onClick={() => goToStep("Deliver")}>
+            Deliver…
+          </Button>
+        </>
+      )}
       <ul className="space-y-2">
         {open.map((f) => (
           <FindingCard key={f.kind} finding={f} />
@@ -156,9 +153,21 @@ function FindingCard({ finding: f }: { finding: Finding }) {
               Try it
             </Button>
           )}
-          <Button className="grow" look={f.changes ? "quiet" : "plain"} onClick={() => goToStep(f.step)}>
-            Open {f.step}
-          </Button>
+          {f.draw ? (
+            <Button
+              className="grow"
+              onClick={() => {
+                takeTool("Bounds", f.draw === "holdout" ? "draw-holdout" : "draw");
+                goToFinding(f);
+              }}
+            >
+              Draw a {f.draw === "holdout" ? "holdout" : "garbage matte"}
+            </Button>
+          ) : (
+            <Button className="grow" look={f.changes ? "quiet" : "plain"} onClick={() => goToStep(f.step)}>
+              Open {f.step}
+            </Button>
+          )}
           <Button look="quiet" onClick={() => setNoting(true)}>
             Dismiss
           </Button>

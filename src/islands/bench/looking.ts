@@ -1,7 +1,7 @@
 import { toast } from "sonner";
 import type { Region } from "../../core/image/plane";
 import type { View } from "../../workers/views";
-import { type Compare, clearTool, look, type Step, useBench } from "./store";
+import { type Compare, clearTool, look, type Step, type Tool, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -21,6 +21,12 @@ export function goToStep(step: Step): void {
   clearTool();
   useBench.setState({ bracket: null });
   look({ step, view: STEP_VIEW[step] ?? state().view.view });
+}
+
+/** Goes to a step with one of its tools in the hand. */
+export function takeTool(step: Step, tool: Tool): void {
+  goToStep(step);
+  useBench.setState({ tool });
 }
 
 /** Brings a place of the frame into view, with some room around it; the whole frame without a place. */

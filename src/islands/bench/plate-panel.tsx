@@ -8,6 +8,8 @@ import { Button } from "../ui/button";
 import { bytes } from "../ui/format";
 import { Select } from "../ui/select";
 import { depthName, Facts, rateName, Section } from "./facts";
+import { openFindings } from "./finding-actions";
+import { flyTo, goToStep, takeTool } from "./looking";
 import { PlateReportView } from "./report";
 import { proposeAll } from "./screen-actions";
 import { settle, useBench } from "./store";
@@ -58,11 +60,25 @@ export function PlatePanel() {
       <Button look="accent" className="w-full" onClick={async () => setProposed(await proposeAll())}>
         Propose the whole key
       </Button>
-      {proposed.notSolved.map((text) => (
-        <p key={text} className="mt-2 rounded border-l-2 border-amber bg-raised p-2">
-          {text}
-        </p>
-      ))}
+      {proposed.reasons.length > 0 && <Next />}
+      {proposed.notSolved.length > 0 && (
+        <div className="mt-2 rounded border-l-2 border-amber bg-raised p-2" data-testid="not-solved">
+          <p>
+            {proposed.notSolved.length === 1 ? "One place stays" : `${proposed.notSolved.length} places stay`} half open inside the subject,
+            as mirror-like metal and glossy white do. No key can tell them: look whether they want a holdout.
+          </p>
+          <div className="mt-1.5 flex flex-wrap gap-1.5">
+            {proposed.notSolved.map(({ what, place }, k) => (
+              <Button key={what} title={what} onClick={() => flyTo(place)}>
+                Show {k + 1}
+              </Button>
+            ))}
+            <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
+              Draw a holdout
+            </Button>
+          </div>
+        </div>
+      )}
       {proposed.reasons.length > 0 && (
         <ul className="mt-2 space-y-1.5 text-soft" data-testid="reasons">
           {proposed.reasons.map((r) => (
@@ -70,6 +86,9 @@ export function PlatePanel() {
           ))}
         </ul>
       )}
+      <Section title="Report">
+        <PlateReportView />
+      </Section>
       <Section title="File">
         <Facts
           rows={[
@@ -97,9 +116,28 @@ export function PlatePanel() {
           </>
         )}
       </Section>
-      <Section title="Report">
-        <PlateReportView />
-      </Section>
     </>
+  );
+}
+
+/** Where to go from a proposed key. */
+function Next() {
+  const findings = useBench((s) => (s.findings?.recipe === s.recipe ? openFindings(s).length : null));
+  const background = useBench((s) => s.recipe.scene.background !== null);
+  return (
+    <div className="mt-2 flex gap-1.5">
+      {!background && (
+        <Button className="grow" onClick={() => goToStep("Scene")}>
+          Choose a background
+        </Button>
+      )}
+      <Button className="grow" onClick={() => goToStep("Proof")}>
+        {findings === null
+          ? "Measuring…"
+          : findings === 0
+            ? "Nothing found: Proof"
+            : `See ${findings} ${findings === 1 ? "finding" : "findings"}`}
+      </Button>
+    </div>
   );
 }

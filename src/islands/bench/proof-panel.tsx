@@ -3,7 +3,7 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { Facts, Section } from "./facts";
 import { Findings, ShotFindings } from "./findings";
-import { goToFrame } from "./looking";
+import { goToFrame, goToStep } from "./looking";
 import { NeedsScreen } from "./recipe-control";
 import { proveShot, stopProving } from "./shot-figures";
 import { complain, useBench } from "./store";
@@ -11,6 +11,7 @@ import { complain, useBench } from "./store";
 /** Findings of the shown frame, and the figures of every frame. */
 export function ProofPanel() {
   const proof = useBench((s) => s.proof);
+  const moving = useBench((s) => s.shot.plate.info.frames > 1);
   const recipe = useBench((s) => s.recipe);
   const f = useBench((s) => s.figures);
   const current = proof?.recipe === recipe;
@@ -27,14 +28,24 @@ export function ProofPanel() {
   return (
     <>
       <NeedsScreen />
-      <Button
-        look="accent"
-        className="w-full"
-        disabled={!recipe.screen.colour}
-        onClick={() => void (running ? stopProving() : proveShot()).catch(complain)}
-      >
-        {running ? `Stop · ${measured.length} of ${proof.total} measured` : "Measure every frame"}
-      </Button>
+      {!recipe.scene.background && (
+        <p className="mb-2 rounded-md bg-raised p-2.5 text-soft">
+          No background yet: light edges and leftovers hide over black.{" "}
+          <button type="button" className="text-amber hover:underline" onClick={() => goToStep("Scene")}>
+            Choose one
+          </button>
+        </p>
+      )}
+      {moving && (
+        <Button
+          look="accent"
+          className="w-full"
+          disabled={!recipe.screen.colour}
+          onClick={() => void (running ? stopProving() : proveShot()).catch(complain)}
+        >
+          {running ? `Stop · ${measured.length} of ${proof.total} measured` : "Measure every frame"}
+        </Button>
+      )}
       {measured.length > 0 && (
         <Section title="Over the shot">
           <ShotFindings />

@@ -77,6 +77,29 @@ export function PlateReportView() {
   const degrees = (h: number | null) => (h === null ? "grey" : `${h.toFixed(0)}°`);
   return (
     <div aria-busy={busy} data-testid="report">
+      <h4 className="font-medium">{report.findings.length ? "Findings" : "No findings"}</h4>
+      <ul className="mt-1 mb-3 space-y-1.5">
+        {report.findings.map((f) => (
+          <li key={f.what} className="rounded bg-raised p-2">
+            <button
+              type="button"
+              className="block w-full text-left hover:text-white"
+              title={f.place ? "Fly there" : "It concerns the whole frame"}
+              onClick={() => flyTo(f.place)}
+            >
+              <span className="figure">{f.figure}</span> {f.what}.
+            </button>
+            <p className="mt-0.5 text-soft">
+              {f.remedy}.{" "}
+              {f.step !== "Plate" && (
+                <button type="button" className="text-amber hover:underline" onClick={() => goToStep(f.step)}>
+                  {f.step}
+                </button>
+              )}
+            </p>
+          </li>
+        ))}
+      </ul>
       <Facts
         rows={[
           ["screen", `${PRIMARY_NAME[screen.primary]}, hue ${screen.hue.toFixed(0)}°, ${percent(screen.saturation, 0)}`],
@@ -112,29 +135,6 @@ export function PlateReportView() {
         <ScopeView scope={scopes?.vectors} label="Vector plot of chroma, grey in the middle" className="size-[120px]" />
       </div>
       <Overlays />
-      <h4 className="mt-3 font-medium">{report.findings.length ? "Findings" : "No findings"}</h4>
-      <ul className="mt-1 space-y-1.5">
-        {report.findings.map((f) => (
-          <li key={f.what} className="rounded bg-raised p-2">
-            <button
-              type="button"
-              className="block w-full text-left hover:text-white"
-              title={f.place ? "Fly there" : "It concerns the whole frame"}
-              onClick={() => flyTo(f.place)}
-            >
-              <span className="figure">{f.figure}</span> {f.what}.
-            </button>
-            <p className="mt-0.5 text-soft">
-              {f.remedy}.{" "}
-              {f.step !== "Plate" && (
-                <button type="button" className="text-amber hover:underline" onClick={() => goToStep(f.step)}>
-                  {f.step}
-                </button>
-              )}
-            </p>
-          </li>
-        ))}
-      </ul>
     </div>
   );
 }

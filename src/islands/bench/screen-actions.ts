@@ -74,6 +74,8 @@ export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolve
       notSolved,
     } = await measureWorker().propose(recipe, plateFootage(), cleanFootage(recipe), view.frame);
     settle("Plate", "Whole key proposed from measurement", () => proposed);
+    // The key is looked at where leftovers show.
+    look({ view: "composite", ground: proposed.scene.background ? "scene" : "bright" });
     return { reasons, notSolved };
   } catch (error) {
     complain(error);

@@ -1,0 +1,42 @@
+/**
+ * How much faster two server threads are than one: frames of the demo's clip rendered at full size with the recipe that auto proposes.
+ * Run after `npm run build`: npm run bench:threads
+ */
+import path from "node:path";
+import { Piscina } from "piscina";
+import { decodeRawFrame } from "../src/core/image/raw-frame";
+import { proposeRecipe } from "../src/core/recipe/auto";
+import { FrameReader } from "../src/server/media/frames";
+import { probeFile } from "../src/server/media/probe";
+
+const root = path.resolve(import.meta.dirname, "..");
+const file = path.join(root, "demo/footage/lh-010-veil-at-the-hive.mp4");
+const info = await probeFile(file);
+const raw = await new FrameReader(file, info).frame(1);
+const { recipe } = proposeRecipe(decodeRawFrame(raw, info.reading), 1, undefined, { recorded: { raw, reading: info.reading } });
+const FRAMES = 12;
+
+async function seconds(threads: number): Promise<number> {
+  const pool = new Piscina({ filename: path.join(root, "dist/threads/render-thread.js"), minThreads: threads, maxThreads: threads });
+  const render = (frame: number) =>
+    pool.run(
+      { recipe, plate: { file, info }, clean: null, background: null, what: "composite", frame, reduce: 1 },
+      { name: "renderPicture" },
+    );
+  // Code is warm before the clock starts.
+  await Promise.all(Array.from({ length: threads }, (_, k) => render(k + 1)));
+  const started = performance.now();
+  await Promise.all(Array.from({ length: FRAMES }, (_, k) => render(k + 1)));
+  const took = (performance.now() - started) / 1000;
+  await pool.destroy();
+  return took;
+}
+const runs: number[] = [];
+for (let k = 0; k < 3; k++) {
+  const [one, two] = [await seconds(1), await seconds(2)];
+  runs.push(one / two);
+  console.log(
+    `${FRAMES} frames of ${info.width}×${info.height}: one thread ${one.toFixed(1)} s, two ${two.toFixed(1)} s, ${(one / two).toFixed(2)} times`,
+  );
+}
+console.log(`median ${runs.sort((a, b) => a - b)[1]!.toFixed(2)} times`);
