@@ -70,11 +70,43 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await bench(page, VEIL, "Matte");
     await page.getByRole("button", { name: /^Log/ }).click();
   },
+  reuse: async (page) => {
+    await bench(page, VEIL, "Matte");
+    await page.getByRole("button", { name: /^Log/ }).click();
+    await page.getByRole("tab", { name: "Use elsewhere" }).click();
+    await page.getByRole("checkbox", { name: /honey table/ }).check();
+  },
+  tightest: async (page) => {
+    await bench(page, VEIL, "Bounds");
+    await page.getByRole("region", { name: "Wide" }).click({ position: { x: 5, y: 5 } });
+    await page.getByRole("button", { name: "Tightest safe…" }).click();
+    await page.getByRole("button", { name: "Bring it that close" }).scrollIntoViewIfNeeded({ timeout: 120_000 });
+  },
+  "four-views": async (page) => {
+    await bench(page, VEIL, "Spill");
+    await page.keyboard.press("q");
+    await page.keyboard.press("e");
+    await settled(page);
+    const viewer = (await page.getByTestId("viewer").boundingBox())!;
+    await page.mouse.move(viewer.x + 0.2 * viewer.width, viewer.y + 0.2 * viewer.height);
+    await page.waitForTimeout(4000);
+  },
   // Last: the pass that it adds stays.
   passes: async (page) => {
-    await bench(page, VEIL, "Pull");
-    await page.getByRole("button", { name: "Add", exact: true }).click();
-    await page.getByRole("button", { name: "2 detail" }).scrollIntoViewIfNeeded();
+    await bench(page, VEIL, "Matte");
+    for (const [name, value] of [
+      ["White point", "60"],
+      ["Black point", "35"],
+    ] as const) {
+      const field = page.getByRole("textbox", { name, exact: true });
+      await field.fill(value);
+      await field.press("Enter");
+      await settled(page);
+    }
+    await page.getByRole("navigation", { name: "Steps" }).getByRole("button", { name: /^Pull/ }).click();
+    await page.getByRole("button", { name: "Add a strands pass here" }).click({ timeout: 60_000 });
+    await settled(page);
+    await page.getByRole("button", { name: "Show owners" }).click();
     await settled(page);
   },
 };

@@ -211,13 +211,23 @@ class KeyWorker {
   /** One variant of a bracket: its picture, and its figures at reduced size. */
   async variant(request: DrawRequest): Promise<{ drawn: Drawn; figures: Measured | null; flicker: number | null }> {
     const { recipe, plate, clean, frame } = request;
+    const { figures, flicker } = await this.smallFigures(recipe, plate, clean, frame);
+    const drawn = await this.draw(request);
+    return Comlink.transfer({ drawn, figures, flicker }, [drawn.pixels.buffer]);
+  }
+
+  /** Figures of a variant at reduced size; their steps are those that the other variants share. */
+  async smallFigures(
+    recipe: Recipe,
+    plate: Footage,
+    clean: Footage | null,
+    frame: number,
+  ): Promise<{ figures: Measured | null; flicker: number | null }> {
     const { width } = (await this.sources(recipe, plate, clean, null, frame)).plate.picture;
     // As small as the comparison of whole frames, so that both share their steps.
     const reduce = Math.max(1, Math.ceil(width / SMALL));
     const figures = await this.measure(recipe, plate, clean, frame, reduce);
-    const flicker = await this.flicker(recipe, plate, clean, frame, reduce);
-    const drawn = await this.draw(request);
-    return Comlink.transfer({ drawn, figures, flicker }, [drawn.pixels.buffer]);
+    return { figures, flicker: await this.flicker(recipe, plate, clean, frame, reduce) };
   }
 
   private paint(

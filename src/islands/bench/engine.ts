@@ -1,5 +1,6 @@
 import * as Comlink from "comlink";
 import type { Region } from "../../core/image/plane";
+import type { Recipe } from "../../core/recipe/schema";
 import type { Drawn, DrawRequest, KeyWorkerApi } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { toCanvas } from "./drawn";
@@ -107,6 +108,17 @@ export function drawRequest(hand: boolean): DrawRequest | null {
     reduce,
     ...(whole ? {} : { region: { x: shown.x, y: shown.y, width: shown.width, height: shown.height } }),
   };
+}
+
+let warmed: { recipe: Recipe; frame: number } | null = null;
+/** Has the drawing worker ready what a bracket starts from, while a hand is on its way to the button. */
+export function warmBracket(): void {
+  const { recipe, live, view } = useBench.getState();
+  if (live || (warmed?.recipe === recipe && warmed.frame === view.frame)) return;
+  warmed = { recipe, frame: view.frame };
+  void drawWorker()
+    .smallFigures(recipe, plateFootage(), cleanFootage(recipe), view.frame)
+    .catch(() => {});
 }
 
 /** Redraws with what is current. Calls while a drawing runs fold into one that follows. */

@@ -4,6 +4,7 @@ import type { Pass, Recipe } from "../../core/recipe/schema";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
 import { type Bracketed, offerBracket, spreadOf } from "./bracketed";
+import { warmBracket } from "./engine";
 import { currentPass, move, type Step, settle, shownRecipe, useBench, withPass } from "./store";
 
 interface NumberProps {
@@ -31,7 +32,7 @@ function NumberControl(props: NumberProps & { get: (r: Recipe) => number; put: (
   useEffect(() => offerBracket(bracketed));
   return (
     <Control
-      {...(ready ? { onBracket: () => useBench.setState({ bracket: bracketed }) } : {})}
+      {...(ready ? { onBracket: () => useBench.setState({ bracket: bracketed }), onBracketNear: warmBracket } : {})}
       label={label}
       value={value}
       min={min}

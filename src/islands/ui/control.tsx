@@ -19,6 +19,8 @@ export interface ControlProps {
   readonly onMove: (value: number) => void;
   /** Opens a bracket of variants. */
   readonly onBracket?: () => void;
+  /** A hand comes near the bracket's button. */
+  readonly onBracketNear?: () => void;
   /** When the hand rests: one undoable change. */
   readonly onSettle: (value: number) => void;
 }
@@ -28,7 +30,22 @@ export interface ControlProps {
  * reset by a double click on its name.
  */
 export function Control(props: ControlProps) {
-  const { label, value, min, max, step, unit, decimals = 1, initial, hint, disabled = false, onBracket, onMove, onSettle } = props;
+  const {
+    label,
+    value,
+    min,
+    max,
+    step,
+    unit,
+    decimals = 1,
+    initial,
+    hint,
+    disabled = false,
+    onBracket,
+    onBracketNear,
+    onMove,
+    onSettle,
+  } = props;
   const id = useId();
   const scrub = useRef<{ x: number; value: number; last: number; from: number } | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
@@ -99,6 +116,8 @@ export function Control(props: ControlProps) {
             title="Bracket: variants side by side"
             disabled={disabled}
             onClick={onBracket}
+            onPointerEnter={onBracketNear}
+            onFocus={onBracketNear}
             className="-mr-1 ml-auto rounded p-1 text-faint hover:bg-raised hover:text-amber focus-visible:text-amber"
           >
             <Columns3 size={14} />
