@@ -47,6 +47,8 @@ const MISMATCH = 2;
 const CLEAN = 0.0025;
 /** Light between which grain is compared: neither in the black nor clipped. */
 const [DARK, BRIGHT] = [0.02, 0.9];
+/** Grain is everywhere, texture is not: it is told from the smoothest blocks, of both pictures alike. */
+const SMOOTHEST = 0.1;
 /** Pull under which a place is bare screen. */
 const BARE = 0.02;
 /** Fewer pixels than this say nothing. */
@@ -62,7 +64,7 @@ function grainOf(p: Picture, where: (i: number) => boolean): { grain: number; n:
     n += mask[i] as number;
   }
   const coded = light.map((v) => Math.sqrt(Math.max(0, v)));
-  return { grain: blockNoise(coded, mask, p.width, p.height), n };
+  return { grain: blockNoise(coded, mask, p.width, p.height, SMOOTHEST), n };
 }
 
 /** A subject whose grain differs from the background's: one of them looks pasted on. */

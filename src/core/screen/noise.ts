@@ -1,8 +1,9 @@
 /**
  * Standard deviation of grain in one channel where `mask` is 1: the median over 5 × 5 blocks of what a plane fitted to
  * the block leaves, so that gradients, creases and edges do not count. Same unit as the channel.
+ * @param quantile of the blocks, 0…1: the median where most of the mask is smooth, less where much of it is textured
  */
-export function blockNoise(channel: Float32Array, mask: Uint8Array, width: number, height: number): number {
+export function blockNoise(channel: Float32Array, mask: Uint8Array, width: number, height: number, quantile = 0.5): number {
   const N = 5;
   const found: number[] = [];
   // Sums over the centred block coordinates: Σx² = Σy².
@@ -31,5 +32,5 @@ export function blockNoise(channel: Float32Array, mask: Uint8Array, width: numbe
       found.push(Math.max(0, q - (s * s) / n - (sx * sx + sy * sy) / xx) / (n - 3));
     }
   if (found.length === 0) return 0;
-  return Math.sqrt(Float32Array.from(found).sort()[found.length >> 1] as number);
+  return Math.sqrt(Float32Array.from(found).sort()[Math.floor(quantile * (found.length - 1))] as number);
 }

@@ -135,8 +135,8 @@ export default function Bracket() {
           value={pinned ? "pinned" : "most"}
           onChange={(e) => useBench.setState({ bracketCrop: e.target.value === "pinned" ? cropLookedAt(CARD.width / CARD.height) : null })}
         >
-          <option value="most">where it changes most</option>
-          <option value="pinned">where I look, pinned</option>
+          <option value="most">most change</option>
+          <option value="pinned">where I look</option>
         </select>
         <select
           aria-label="And a second control"
