@@ -68,7 +68,17 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   deliver: (page) => bench(page, VEIL, "Deliver"),
   log: async (page) => {
     await bench(page, VEIL, "Matte");
+    const white = page.getByRole("textbox", { name: "White point", exact: true });
+    await white.fill("90");
+    await white.press("Enter");
+    await settled(page);
+    await page.getByRole("button", { name: "Undo" }).click();
+    await settled(page);
+    await page.waitForTimeout(3000);
     await page.getByRole("button", { name: /^Log/ }).click();
+    await page.getByLabel("A note for the log").fill("90 % closes the holes and costs the veil its mesh: the strands come first.");
+    await page.getByRole("button", { name: "Add note" }).click();
+    await page.getByText("the strands come first").waitFor();
   },
   reuse: async (page) => {
     await bench(page, VEIL, "Matte");

@@ -10,7 +10,7 @@ import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
 import { cropLookedAt, drawWorker } from "./engine";
-import { backgroundFootage, cleanFootage, complain, currentPass, plateFootage, settle, useBench } from "./store";
+import { complain, currentPass, settle, useBench, withFootage } from "./store";
 
 interface Variant {
   /** In the controls' units: one value, or two. */
@@ -63,8 +63,8 @@ export default function Bracket() {
     setTook(null);
     const started = performance.now();
     const pass = currentPass(useBench.getState(), recipe).id;
-    const about = { plate: plateFootage(), frame, view, ground, ...(recipe.passes.length > 1 ? { pass } : {}) };
-    const of = (r: Recipe) => ({ ...about, recipe: r, clean: cleanFootage(r), background: backgroundFootage(r) });
+    const about = { frame, view, ground, ...(recipe.passes.length > 1 ? { pass } : {}) };
+    const of = (r: Recipe) => ({ ...about, ...withFootage(r) });
     void (async () => {
       try {
         const [a, b] = [variants[0] as Variant, variants[variants.length - 1] as Variant];

@@ -17,6 +17,7 @@ import {
   shownRecipe,
   useBench,
   viewedRecipe,
+  withFootage,
 } from "./store";
 
 const start = () => Comlink.wrap<KeyWorkerApi>(new Worker(new URL("../../workers/key-worker.ts", import.meta.url), { type: "module" }));
@@ -95,10 +96,7 @@ export function drawRequest(hand: boolean): DrawRequest | null {
   const height = whole ? fh : Math.min(shown.height, fh);
   if (hand) while ((width * height) / (reduce * reduce) > handPixels) reduce++;
   return {
-    recipe,
-    plate: plateFootage(),
-    clean: cleanFootage(recipe),
-    background: backgroundFootage(recipe),
+    ...withFootage(recipe),
     frame: s.view.frame,
     view: s.view.view,
     ground: s.view.ground,
@@ -161,9 +159,7 @@ async function drawCompared(request: DrawRequest): Promise<Drawn | null> {
   if (!version) return null;
   return drawWorker().draw({
     ...request,
-    recipe: version.recipe,
-    clean: cleanFootage(version.recipe),
-    background: backgroundFootage(version.recipe),
+    ...withFootage(version.recipe),
   });
 }
 
@@ -235,10 +231,7 @@ async function drawThumbs(): Promise<void> {
   for (const [step, view] of THUMBS) {
     if (measureDirty) return;
     const drawn = await measureWorker().draw({
-      recipe: s.recipe,
-      plate: plateFootage(),
-      clean: cleanFootage(s.recipe),
-      background: backgroundFootage(s.recipe),
+      ...withFootage(s.recipe),
       frame: s.view.frame,
       view,
       ground: step === "Edge" ? "bright" : step === "Deliver" ? "checker" : "scene",

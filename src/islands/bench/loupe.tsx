@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import { toCanvas } from "./drawn";
 import { measureWorker } from "./engine";
-import { backgroundFootage, cleanFootage, plateFootage, shownRecipe, useBench, viewedRecipe } from "./store";
+import { shownRecipe, useBench, viewedRecipe, withFootage } from "./store";
 
 /** The loupe: so many px of the plate, so many times as large. */
 const ACROSS = 23;
@@ -45,14 +45,10 @@ async function draw(): Promise<void> {
     const { x, y, canvas } = next;
     next = null;
     const s = useBench.getState();
-    const recipe = viewedRecipe(s);
     const half = (ACROSS - 1) / 2;
     const drawn = await measureWorker()
       .draw({
-        recipe,
-        plate: plateFootage(),
-        clean: cleanFootage(recipe),
-        background: backgroundFootage(recipe),
+        ...withFootage(viewedRecipe(s)),
         frame: s.view.frame,
         view: s.view.view,
         ground: s.view.ground,

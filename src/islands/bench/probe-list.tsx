@@ -7,7 +7,7 @@ import { Select } from "../ui/select";
 import { measureWorker } from "./engine";
 import { goToFrame } from "./looking";
 import { three } from "./probe";
-import { backgroundFootage, cleanFootage, complain, look, plateFootage, useBench } from "./store";
+import { complain, look, useBench, withFootage } from "./store";
 
 const FIGURES = {
   matte: { name: "matte", of: (p: Probe) => p.matte, show: three },
@@ -40,7 +40,7 @@ export default function ProbeList({ open, onOpenChange }: { open: boolean; onOpe
     void (async () => {
       const read: Row[] = [];
       for (let frame = 1; frame <= frames && !stopped; frame++) {
-        const request = { recipe, plate: plateFootage(), clean: cleanFootage(recipe), background: backgroundFootage(recipe), frame };
+        const request = { ...withFootage(recipe), frame };
         const here: Probe[] = [];
         for (const p of probes) here.push(await measureWorker().probe(request, p.x, p.y, size));
         read.push({ frame, probes: here });

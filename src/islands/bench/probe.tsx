@@ -1,5 +1,5 @@
 import { measureWorker } from "./engine";
-import { backgroundFootage, cleanFootage, plateFootage, shownRecipe, useBench } from "./store";
+import { shownRecipe, useBench, withFootage } from "./store";
 import type { Mapping } from "./viewer";
 
 let probeBusy = false;
@@ -19,14 +19,8 @@ export function requestProbe(x: number, y: number): void {
         useBench.setState({ probe: null });
         continue;
       }
-      const recipe = shownRecipe(s);
       try {
-        const probe = await measureWorker().probe(
-          { recipe, plate: plateFootage(), clean: cleanFootage(recipe), background: backgroundFootage(recipe), frame: s.view.frame },
-          px,
-          py,
-          s.probeSize,
-        );
+        const probe = await measureWorker().probe({ ...withFootage(shownRecipe(s)), frame: s.view.frame }, px, py, s.probeSize);
         useBench.setState({ probe });
       } catch {
         useBench.setState({ probe: null });

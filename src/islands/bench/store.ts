@@ -181,6 +181,14 @@ export function cleanFootage(recipe: Recipe): Footage | null {
   return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
 }
 
+/** A recipe with the media that it looks at, as the workers need to know them. */
+export const withFootage = (recipe: Recipe) => ({
+  recipe,
+  plate: plateFootage(),
+  clean: cleanFootage(recipe),
+  background: backgroundFootage(recipe),
+});
+
 /** The recipe to draw: the one in the hand, or the settled one. */
 export const shownRecipe = (s: Bench): Recipe => s.live ?? s.recipe;
 /** The recipe as the viewer draws it: with one pass alone where one is looked at by itself. */

@@ -264,7 +264,7 @@ function PaneNames() {
 }
 
 /** Zooms so that the frame point under the pointer stays where it is. */
-export function zoomAbout(at: { x: number; y: number }, next: number, now: number, center: { x: number; y: number }): void {
+function zoomAbout(at: { x: number; y: number }, next: number, now: number, center: { x: number; y: number }): void {
   look({ zoom: next, centerX: at.x + ((center.x - at.x) * now) / next, centerY: at.y + ((center.y - at.y) * now) / next });
 }
 
