@@ -17,7 +17,7 @@ import { matteLevels } from "../src/core/matte/levels";
 import { shapesMatte } from "../src/core/matte/polygon";
 import { measureFigures } from "../src/core/measure/figures";
 import { proposeRecipe } from "../src/core/recipe/auto";
-import { evaluate, plateSource } from "../src/core/recipe/evaluate";
+import { evaluate } from "../src/core/recipe/evaluate";
 import { defaultRecipe } from "../src/core/recipe/schema";
 import { StepCache } from "../src/core/recipe/step-cache";
 import { straightOverOpaque } from "../src/core/scene/over";
@@ -140,7 +140,8 @@ show(
 
 const cache = new StepCache(2 ** 31);
 let serial = 0;
-const source = () => ({ plate: { ...plateSource(`plate/${serial++}`, raw, reading), picture: plate } });
+// A new frame every time, decoded already: what decoding takes is told above.
+const source = () => ({ plate: { key: `plate/${serial++}`, picture: plate, recorded: { raw, reading } } });
 const simple = { ...defaultRecipe(), screen: { ...defaultRecipe().screen, colour: screen } };
 show(
   "whole default recipe to composite",

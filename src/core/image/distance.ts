@@ -7,8 +7,9 @@ const FAR = 1e7;
  * Sources: the columns by two sweeps, Meijster, Roerdink & Hesselink, "A General Algorithm for Computing Distance Transforms
  * in Linear Time" (2000); the rows by the lower envelope of parabolas, Felzenszwalb & Huttenlocher, "Distance Transforms of
  * Sampled Functions", Theory of Computing 8 (2012), run by run between pixels at distance 0, past which none can be nearer.
+ * @param limit distances beyond it are told as the limit: where only what is near counts, this takes a fraction of the time
  */
-export function distanceTo(inside: Uint8Array, width: number, height: number): Float32Array {
+export function distanceTo(inside: Uint8Array, width: number, height: number, limit = FAR): Float32Array {
   const out = new Float32Array(width * height);
   for (let x = 0; x < width; x++) out[x] = inside[x] ? 0 : FAR;
   for (let i = width; i < out.length; i++) out[i] = inside[i] ? 0 : (out[i - width] as number) + 1;
@@ -16,51 +17,65 @@ export function distanceTo(inside: Uint8Array, width: number, height: number): F
     const below = (out[i + width] as number) + 1;
     if (below < (out[i] as number)) out[i] = below;
   }
-  const f = new Float64Array(width);
-  const hull = new Int32Array(width);
-  const edge = new Float64Array(width + 1);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    let x = 0;
-    while (x < width) {
-      if (out[row + x] === 0) {
-        x++;
-        continue;
-      }
-      const first = Math.max(0, x - 1);
-      while (x < width && out[row + x] !== 0) x++;
-      const end = Math.min(width, x + 1);
-      for (let q = first; q < end; q++) f[q - first] = (out[row + q] as number) ** 2;
-      lowerEnvelope(f, end - first, out, row + first, hull, edge);
-    }
-  }
+  const room: Envelope = { f: new Float64Array(width), at: new Int32Array(width), edge: new Float64Array(width + 1) };
+  for (let y = 0; y < height; y++) distancesAlong(out, y * width, width, limit, room);
   return out;
 }
 
-/** Distance along one line from squared distances across it; written to `out` from `at` on. */
-function lowerEnvelope(f: Float64Array, n: number, out: Float32Array, at: number, hull: Int32Array, edge: Float64Array): void {
-  let k = 0;
-  hull[0] = 0;
-  edge[0] = Number.NEGATIVE_INFINITY;
-  edge[1] = Number.POSITIVE_INFINITY;
-  for (let q = 1; q < n; q++) {
-    const fq = (f[q] as number) + q * q;
-    let v = hull[k] as number;
-    let s = (fq - ((f[v] as number) + v * v)) / (2 * q - 2 * v);
-    while (s <= (edge[k] as number)) {
+/** Room for one row's lower envelope: squared heights, where each parabola stands, and where it begins to be the lowest. */
+interface Envelope {
+  readonly f: Float64Array;
+  readonly at: Int32Array;
+  readonly edge: Float64Array;
+}
+
+/** One row of distances down the columns turned into distances in the plane. */
+function distancesAlong(out: Float32Array, row: number, width: number, limit: number, room: Envelope): void {
+  let x = 0;
+  while (x < width) {
+    if (out[row + x] === 0) {
+      x++;
+      continue;
+    }
+    const first = x > 0 ? x - 1 : 0;
+    while (x < width && out[row + x] !== 0) x++;
+    lowerEnvelope(out, row + first, (x < width ? x + 1 : width) - first, limit, room);
+  }
+}
+
+/** Distances of `n` pixels from `at` on, from their distances down the columns; in place. */
+function lowerEnvelope(out: Float32Array, at: number, n: number, limit: number, { f, at: hull, edge }: Envelope): void {
+  let k = -1;
+  for (let q = 0; q < n; q++) {
+    const d = out[at + q] as number;
+    // What is farther than the limit in its own column brings nothing nearer.
+    if (d >= limit) continue;
+    const own = d * d + q * q;
+    let s = Number.NEGATIVE_INFINITY;
+    while (k >= 0) {
+      s = (own - (f[k] as number)) / (2 * (q - (hull[k] as number)));
+      if (s > (edge[k] as number)) break;
       k--;
-      v = hull[k] as number;
-      s = (fq - ((f[v] as number) + v * v)) / (2 * q - 2 * v);
+      s = Number.NEGATIVE_INFINITY;
     }
     k++;
     hull[k] = q;
+    f[k] = own;
     edge[k] = s;
-    edge[k + 1] = Number.POSITIVE_INFINITY;
   }
+  const last = k;
+  if (last < 0) {
+    for (let q = 0; q < n; q++) out[at + q] = limit;
+    return;
+  }
+  edge[last + 1] = Number.POSITIVE_INFINITY;
+  const square = limit * limit;
   k = 0;
   for (let q = 0; q < n; q++) {
     while ((edge[k + 1] as number) < q) k++;
     const v = hull[k] as number;
-    out[at + q] = Math.sqrt((q - v) * (q - v) + (f[v] as number));
+    // f holds d² + v², so that (q − v)² + d² = q² − 2qv + f.
+    const d = q * q - 2 * q * v + (f[k] as number);
+    out[at + q] = d < square ? Math.sqrt(d) : limit;
   }
 }

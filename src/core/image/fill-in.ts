@@ -73,23 +73,28 @@ export function enlargeChannel(
   out: Float32Array,
 ): void {
   const k = 1 / factor;
+  const columns = new Int32Array(width);
+  const shares = new Float32Array(width);
+  for (let x = 0; x < width; x++) {
+    const cx = Math.min(w - 1, Math.max(0, (x + 0.5) * k - 0.5));
+    columns[x] = Math.floor(cx);
+    shares[x] = cx - Math.floor(cx);
+  }
+  // One row between two rows, with its last pixel repeated.
+  const line = new Float32Array(w + 1);
   for (let y = 0; y < height; y++) {
     const cy = Math.min(h - 1, Math.max(0, (y + 0.5) * k - 0.5));
     const y0 = Math.floor(cy);
     const fy = cy - y0;
     const top = y0 * w;
     const bottom = Math.min(h - 1, y0 + 1) * w;
+    for (let x = 0; x < w; x++) line[x] = (source[top + x] as number) + fy * ((source[bottom + x] as number) - (source[top + x] as number));
+    line[w] = line[w - 1] as number;
     const row = y * width;
     for (let x = 0; x < width; x++) {
-      const cx = Math.min(w - 1, Math.max(0, (x + 0.5) * k - 0.5));
-      const x0 = Math.floor(cx);
-      const fx = cx - x0;
-      const x1 = x0 + 1 < w ? x0 + 1 : x0;
-      const a = source[top + x0] as number;
-      const c = source[bottom + x0] as number;
-      const upper = a + fx * ((source[top + x1] as number) - a);
-      const lower = c + fx * ((source[bottom + x1] as number) - c);
-      out[row + x] = upper + fy * (lower - upper);
+      const x0 = columns[x] as number;
+      const a = line[x0] as number;
+      out[row + x] = a + (shares[x] as number) * ((line[x0 + 1] as number) - a);
     }
   }
 }

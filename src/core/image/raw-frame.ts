@@ -56,7 +56,11 @@ export function decodeRawFrame(raw: RawFrame, reading: ColourReading): Picture {
   });
   const picture =
     raw.layout.kind === "ycbcr" ? decodeYcbcr(raw, reading) : raw.layout.kind === "rgb" ? decodeRgb(raw, reading) : decodeHalf(raw);
-  if (!raw.layout.alpha) return picture;
+  return raw.layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
+}
+
+/** Alpha of a frame whose layout has one, 0…1. */
+export function decodeAlpha(raw: RawFrame): Float32Array {
   const source = raw.planes[3] as Uint16Array;
   const a = new Float32Array(source.length);
   if (raw.layout.kind === "half") for (let i = 0; i < a.length; i++) a[i] = halfToFloat(source[i] as number);
@@ -65,7 +69,7 @@ export function decodeRawFrame(raw: RawFrame, reading: ColourReading): Picture {
     for (let i = 0; i < a.length; i++) a[i] = (source[i] as number) * unit;
   }
   stopNotFinite(a);
-  return { ...picture, a };
+  return a;
 }
 
 function decodeRgb(raw: RawFrame, reading: ColourReading): Picture {
@@ -95,11 +99,14 @@ function decodeHalf(raw: RawFrame): Picture {
   return out;
 }
 
-/** Fills `row` with one row of chroma at luma width, between the two chroma rows that enclose luma row `y`. */
-function chromaRow(
+/**
+ * Fills `row` with one row of chroma at luma width, between the two chroma rows that enclose luma row `y`: bilinear between
+ * the places that the siting says. `blend` is room for one row of chroma.
+ */
+export function chromaRow(
   row: Float32Array,
   blend: Float32Array,
-  plane: Uint16Array,
+  plane: Float32Array,
   cw: number,
   ch: number,
   y: number,
@@ -111,56 +118,123 @@ function chromaRow(
   const fy = cy - y0;
   const top = Math.min(ch - 1, Math.max(0, y0)) * cw;
   const bottom = Math.min(ch - 1, Math.max(0, y0 + 1)) * cw;
-  for (let x = 0; x < cw; x++) blend[x] = (plane[top + x] as number) * (1 - fy) + (plane[bottom + x] as number) * fy;
+  const rest = 1 - fy;
+  for (let x = 0; x < cw; x++) blend[x] = rest * (plane[top + x] as number) + fy * (plane[bottom + x] as number);
   const width = row.length;
   if (layout.subsampling === "444") {
     row.set(blend.subarray(0, width));
     return;
   }
   // Chroma sample i lies on luma column 2i (co-sited) or 2i + 1/2 (centred).
-  const [even0, even1, odd0, odd1] = siting === "center" ? [0.25, 0.75, 0.75, 0.25] : [0, 1, 0.5, 0.5];
-  for (let x = 0; x < width; x++) {
-    const i = x >> 1;
-    const here = blend[i] as number;
-    if (x & 1) row[x] = here * (odd0 as number) + (blend[i + 1 < cw ? i + 1 : i] as number) * (odd1 as number);
-    else row[x] = (blend[i > 0 ? i - 1 : 0] as number) * (even0 as number) + here * (even1 as number);
+  const centred = siting === "center";
+  const before = centred ? 0.25 : 0;
+  const own = 1 - before;
+  const after = centred ? 0.25 : 0.5;
+  let last = blend[0] as number;
+  let here = last;
+  const pairs = width >> 1;
+  for (let i = 0, x = 0; i < pairs; i++, x += 2) {
+    const next = i + 1 < cw ? (blend[i + 1] as number) : here;
+    row[x] = before * last + own * here;
+    row[x + 1] = (1 - after) * here + after * next;
+    last = here;
+    here = next;
   }
+  if (width & 1) row[width - 1] = before * last + own * here;
 }
 
 function decodeYcbcr(raw: RawFrame, reading: ColourReading): Picture {
   const { width, height } = raw;
   const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
   const [, chroma] = planeSizes(width, height, layout) as [unknown, { width: number; height: number }];
+  const [Cb, Cr] = [new Float32Array(raw.planes[1] as Uint16Array), new Float32Array(raw.planes[2] as Uint16Array)];
+  const blend = new Float32Array(chroma.width);
+  const [cb, cr] = [new Float32Array(width), new Float32Array(width)];
+  return decodeRows(raw, reading, (y) => {
+    chromaRow(cb, blend, Cb, chroma.width, chroma.height, y, layout, reading.siting);
+    chromaRow(cr, blend, Cr, chroma.width, chroma.height, y, layout, reading.siting);
+    return [cb, cr];
+  });
+}
+
+/**
+ * Luma of a frame and chroma from elsewhere to scene-linear light.
+ * @param chroma gives Cb and Cr of a row at luma width, in codes of the frame's own bits
+ */
+export function decodeRows(
+  raw: RawFrame,
+  reading: ColourReading,
+  chroma: (y: number) => readonly [cb: Float32Array, cr: Float32Array],
+): Picture {
+  const { width, height } = raw;
+  const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
   const s = codeScale(reading.range, layout.bits);
   const f = rgbFactors(reading.matrix);
   const table = fineDecodeTable(reading.transfer);
-  const last = table.length - 2;
-  const [Y, Cb, Cr] = raw.planes as [Uint16Array, Uint16Array, Uint16Array];
-  const out = makePicture(width, height);
-  const cbRow = new Float32Array(width);
-  const crRow = new Float32Array(width);
-  const blend = new Float32Array(chroma.width);
-  const linear = (v: number): number => {
-    let t = (v - FINE_LOW) / FINE_STEP;
-    if (t < 0) t = 0;
-    else if (t > last) t = last;
-    const i = t | 0;
-    const a = table[i] as number;
-    return a + ((table[i + 1] as number) - a) * (t - i);
+  // Everything in steps of the table, so that a pixel costs three sums and three look-ups.
+  const unit = 1 / FINE_STEP;
+  const chromaUnit = s.cScale * unit;
+  const factors: RowFactors = {
+    luma: s.yScale * unit,
+    zero: -(s.yOffset * s.yScale + FINE_LOW) * unit,
+    centre: s.cOffset,
+    rCr: f.rCr * chromaUnit,
+    gCb: f.gCb * chromaUnit,
+    gCr: f.gCr * chromaUnit,
+    bCb: f.bCb * chromaUnit,
   };
+  const Y = raw.planes[0] as Uint16Array;
+  const out = makePicture(width, height);
   for (let y = 0; y < height; y++) {
-    chromaRow(cbRow, blend, Cb, chroma.width, chroma.height, y, layout, reading.siting);
-    chromaRow(crRow, blend, Cr, chroma.width, chroma.height, y, layout, reading.siting);
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      const l = ((Y[i] as number) - s.yOffset) * s.yScale;
-      const cb = ((cbRow[x] as number) - s.cOffset) * s.cScale;
-      const cr = ((crRow[x] as number) - s.cOffset) * s.cScale;
-      out.r[i] = linear(l + f.rCr * cr);
-      out.g[i] = linear(l + f.gCb * cb + f.gCr * cr);
-      out.b[i] = linear(l + f.bCb * cb);
-    }
+    const [cb, cr] = chroma(y);
+    decodeRow(Y, cb, cr, out, y * width, width, factors, table);
   }
   return out;
+}
+
+interface RowFactors {
+  readonly luma: number;
+  readonly zero: number;
+  readonly centre: number;
+  readonly rCr: number;
+  readonly gCb: number;
+  readonly gCr: number;
+  readonly bCb: number;
+}
+
+/** One row of codes to light. */
+function decodeRow(
+  Y: Uint16Array,
+  cbs: Float32Array,
+  crs: Float32Array,
+  out: Picture,
+  at: number,
+  width: number,
+  { luma, zero, centre, rCr, gCb, gCr, bCb }: RowFactors,
+  table: Float32Array,
+): void {
+  const { r, g, b } = out;
+  const last = table.length - 2;
+  for (let x = 0, i = at; x < width; x++, i++) {
+    const l = (Y[i] as number) * luma + zero;
+    const cb = (cbs[x] as number) - centre;
+    const cr = (crs[x] as number) - centre;
+    let t = l + rCr * cr;
+    t = t < 0 ? 0 : t > last ? last : t;
+    let k = t | 0;
+    let v = table[k] as number;
+    r[i] = v + ((table[k + 1] as number) - v) * (t - k);
+    t = l + gCb * cb + gCr * cr;
+    t = t < 0 ? 0 : t > last ? last : t;
+    k = t | 0;
+    v = table[k] as number;
+    g[i] = v + ((table[k + 1] as number) - v) * (t - k);
+    t = l + bCb * cb;
+    t = t < 0 ? 0 : t > last ? last : t;
+    k = t | 0;
+    v = table[k] as number;
+    b[i] = v + ((table[k + 1] as number) - v) * (t - k);
+  }
 }
 
 /** One buffer for the wire: 4-byte header length, JSON header, then the planes as little-endian 16-bit words. */

@@ -7,7 +7,7 @@ import { maskOf } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { screenMask } from "../screen/find";
-import { otherChannels, type Primary } from "../screen/primary";
+import { excessPlane, otherChannels, type Primary } from "../screen/primary";
 
 export interface SubjectDifference {
   readonly primary: Primary;
@@ -47,15 +47,6 @@ export interface SubjectOwn {
   readonly excess: Float32Array;
   /** 0…1: how far the surface itself has the screen's hue (green cloth before a green screen). */
   readonly nearScreen: Float32Array;
-}
-
-/** Excess of the primary at every pixel: P − (w·U + (1−w)·V). */
-function excessPlane(p: Picture, primary: Primary, weight: number, allocate: Allocate): Float32Array {
-  const [un, vn] = otherChannels(primary);
-  const [P, U, V] = [p[primary], p[un], p[vn]];
-  const out = allocate(P.length);
-  for (let i = 0; i < out.length; i++) out[i] = (P[i] as number) - weight * (U[i] as number) - (1 - weight) * (V[i] as number);
-  return out;
 }
 
 /**
@@ -120,8 +111,8 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const n = w * h;
-  const e = excessPlane(small, primary, weight, fresh);
-  const back = isPicture(screen) ? excessPlane(shrinkPicture(screen, factor), primary, weight, fresh) : null;
+  const e = excessPlane(small, primary, weight);
+  const back = isPicture(screen) ? excessPlane(shrinkPicture(screen, factor), primary, weight) : null;
   const [un, vn] = otherChannels(primary);
   const constant = isPicture(screen) ? 0 : screen[primary] - weight * screen[un] - (1 - weight) * screen[vn];
   const weights = certainSubject(e, (i) => (back ? (back[i] as number) : constant), screenMask(small, primary).mask, w, h);

@@ -1,5 +1,4 @@
 import type { Rgb } from "../color/hue";
-import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
@@ -46,16 +45,26 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const empty = Math.max(LEAST_FLOOR, key.floor);
   const solid = 1 - 1.5 * empty;
   const certain = maskOf(prior.data, (a) => a >= solid);
-  // Averaged, so that a candidate is a colour and not its grain; only over certain subject.
-  const weight = boxMean(new Float32Array(certain), width, height, 1);
-  const colour = (["r", "g", "b"] as const).map((c) => {
-    const masked = new Float32Array(n);
-    for (let i = 0; i < n; i++) if (certain[i]) masked[i] = plate[c][i] as number;
-    const mean = boxMean(masked, width, height, 1);
-    for (let i = 0; i < n; i++) if (certain[i]) mean[i] = (mean[i] as number) / (weight[i] as number);
-    return mean;
-  }) as [Float32Array, Float32Array, Float32Array];
-  const toCertain = distanceTo(certain, width, height);
+  const toCertain = distanceTo(certain, width, height, reach + 1);
+  // A candidate is a colour and not its grain: the mean of the certain subject in 3 × 3, worked out where a ray first meets it.
+  const known = new Uint8Array(n);
+  const [FR, FG, FB] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const meet = (j: number) => {
+    known[j] = 1;
+    const x = j % width;
+    let [r, g, b, count] = [0, 0, 0, 0];
+    for (let row = Math.max(0, j - x - width); row <= j - x + width && row < n; row += width)
+      for (let i = row + Math.max(0, x - 1); i <= row + Math.min(width - 1, x + 1); i++) {
+        if (!certain[i]) continue;
+        r += plate.r[i] as number;
+        g += plate.g[i] as number;
+        b += plate.b[i] as number;
+        count++;
+      }
+    FR[j] = r / count;
+    FG[j] = g / count;
+    FB[j] = b / count;
+  };
   const directions = Array.from({ length: RAYS }, (_, k) => {
     const t = (2 * Math.PI * (k + 0.5)) / RAYS;
     return { x: Math.cos(t), y: Math.sin(t) };
@@ -94,9 +103,10 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
           t += Math.max(1, toCertain[q] as number);
         }
         if (j < 0) continue;
-        const fr = (colour[0][j] as number) - br;
-        const fg = (colour[1][j] as number) - bg;
-        const fb = (colour[2][j] as number) - bb;
+        if (!known[j]) meet(j);
+        const fr = (FR[j] as number) - br;
+        const fg = (FG[j] as number) - bg;
+        const fb = (FB[j] as number) - bb;
         const square = fr * fr + fg * fg + fb * fb;
         if (square < 1e-6) continue;
         let a = (cr * fr + cg * fg + cb * fb) / square;

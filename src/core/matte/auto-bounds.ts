@@ -52,7 +52,10 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const sizes = new Float64Array(islands.areas.length);
   for (let i = 0; i < n; i++) if ((pull.data[i] as number) > settings.outLevel) sizes[islands.labels[i] as number]!++;
   for (let i = 0; i < n; i++) if (present[i] && (sizes[islands.labels[i] as number] as number) <= settings.specks * area) present[i] = 0;
-  const toPresent = distanceTo(present, width, height);
+  const grow = Math.max(1, settings.grow * scale);
+  const shrink = Math.max(1, settings.shrink * scale);
+  const soft = Math.max(0.5, settings.soft * scale);
+  const toPresent = distanceTo(present, width, height, grow + soft + 1);
 
   const thin = new Uint8Array(n);
   for (let i = 0; i < n; i++) thin[i] = (calm[i] as number) < settings.inLevel ? 1 : 0;
@@ -62,8 +65,6 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
     const label = places.labels[i] as number;
     if (label) least[label] = Math.min(least[label] as number, calm[i] as number);
   }
-  const grow = Math.max(1, settings.grow * scale);
-  const shrink = Math.max(1, settings.shrink * scale);
   // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
   const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
   const crowded = new Float64Array(places.areas.length);
@@ -77,11 +78,10 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
     return size <= settings.specks * area || (least[label] as number) > GAP;
   });
   for (let i = 0; i < n; i++) if (closed[places.labels[i] as number]) thin[i] = 0;
-  const toThin = distanceTo(thin, width, height);
+  const toThin = distanceTo(thin, width, height, shrink + soft + 1);
 
   const out = allocate(n);
   const held = allocate(n);
-  const soft = Math.max(0.5, settings.soft * scale);
   for (let i = 0; i < n; i++) {
     out[i] = ramp(((toPresent[i] as number) - grow) / soft);
     held[i] = ramp(((toThin[i] as number) - shrink) / soft);

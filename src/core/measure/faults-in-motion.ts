@@ -64,7 +64,7 @@ function grainOf(p: Picture, where: (i: number) => boolean): { grain: number; n:
     n += mask[i] as number;
   }
   const coded = light.map((v) => Math.sqrt(Math.max(0, v)));
-  return { grain: blockNoise(coded, mask, p.width, p.height, SMOOTHEST), n };
+  return { grain: blockNoise(coded, mask, p.width, p.height, { quantile: SMOOTHEST }), n };
 }
 
 /** A subject whose grain differs from the background's: one of them looks pasted on. */

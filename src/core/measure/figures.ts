@@ -75,12 +75,13 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
       const m = data[i] as number;
       if (solid[i] && (Math.abs((data[i + 1] as number) - m) > THREAD || Math.abs((data[i + width] as number) - m) > THREAD)) edges[i] = 1;
     }
-  const dense = boxMean(edges, width, height, radius).map((v) => (v > WEAVE ? 1 : 0));
+  const dense = boxMean(edges, width, height, radius);
+  for (let i = 0; i < dense.length; i++) dense[i] = (dense[i] as number) > WEAVE ? 1 : 0;
   // At its border half of the surroundings are solid.
   return maskOf(boxMean(dense, width, height, radius), (v) => v > 1e-6);
 }
 
-const invert = (mask: Uint8Array): Uint8Array => mask.map((v) => 1 - v);
+const invert = (mask: Uint8Array): Uint8Array => maskOf(mask, (v) => v === 0);
 
 /** Marks of the places that the figures count, for showing them: 1 a hole, 2 residue. */
 export interface FigureMap {
@@ -104,8 +105,8 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
   const margin = Math.max(1.5, outlineMargin(height / scale) * scale);
   const solid = subjectOutline(pull, area);
-  const toOutside = distanceTo(invert(solid), width, height);
-  const toInside = distanceTo(solid, width, height);
+  const toOutside = distanceTo(invert(solid), width, height, margin + 1);
+  const toInside = distanceTo(solid, width, height, margin + 1);
   const weave = openWeave(matte, solid, Math.max(6, Math.round((height * 9) / 720)));
   const marks = new Uint8Array(width * height);
   const inside = new Uint8Array(width * height);

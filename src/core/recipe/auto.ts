@@ -4,11 +4,11 @@ import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
-import { subjectDifference, subjectExcess } from "../key/subject-difference";
+import { subjectExcess } from "../key/subject-difference";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
-import { PRIMARY_NAME } from "../screen/primary";
+import { excessPlane, PRIMARY_NAME } from "../screen/primary";
 import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 
@@ -28,6 +28,8 @@ const OUT_LEAST = 0.03;
 const OUT_MOST = 0.12;
 /** Share of the frame's height by which bounds keep clear of the edge. */
 const CLEAR = 1 / 120;
+/** How far levels go, as a share of the grain. */
+const LEVELS = 0.25;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -88,21 +90,23 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
   let weight = 0.5;
   let bestCost = Number.POSITIVE_INFINITY;
+  const certain = new Uint32Array(n);
+  let [holeCount, count] = [0, 0];
+  for (let i = 0; i < n; i++) if ((toScreen[i] as number) > margin) certain[count++] = i;
+  holeCount = count;
+  for (let i = 0; i < n; i++) if ((toScreen[i] as number) <= margin && (toOther[i] as number) > margin) certain[count++] = i;
   for (const w of WEIGHTS) {
-    const { data } = subjectDifference(small, { primary, weight: w, screen: screenPlate }, null);
-    let [holes, holeCount, residue, residueCount] = [0, 0, 0, 0];
-    for (let i = 0; i < n; i++) {
-      const m = data[i] as number;
-      if ((toScreen[i] as number) > margin) {
-        // What stands out as its own colour is carried in by the pull, and says nothing here.
-        holes += Math.min(0.04, (1 - m) ** 2);
-        holeCount++;
-      } else if ((toOther[i] as number) > margin) {
-        residue += m * m;
-        residueCount++;
-      }
+    const [plateExcess, screenExcess] = [excessPlane(small, primary, w), excessPlane(screenPlate, primary, w)];
+    let [holes, residue] = [0, 0];
+    for (let k = 0; k < count; k++) {
+      const i = certain[k] as number;
+      const b = screenExcess[i] as number;
+      const m = b <= 1e-6 ? 1 : Math.min(1, Math.max(0, 1 - (plateExcess[i] as number) / b));
+      // What stands out as its own colour is carried in by the pull, and says nothing here.
+      if (k < holeCount) holes += Math.min(0.04, (1 - m) ** 2);
+      else residue += m * m;
     }
-    const cost = holes / Math.max(1, holeCount) + residue / Math.max(1, residueCount) + UNEVEN * (2 * w - 1) ** 2;
+    const cost = holes / Math.max(1, holeCount) + residue / Math.max(1, count - holeCount) + UNEVEN * (2 * w - 1) ** 2;
     if (cost < bestCost) {
       bestCost = cost;
       weight = w;
@@ -184,12 +188,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go half as far.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far.`,
   );
   const levels = (recipe.passes[0] as Pass).matte;
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain };
-  // The unmix has cleared what is under the grain already; levels go half as far, since each step costs soft edge.
-  levels.black = Math.round(500 * grain) / 1000;
+  // The unmix has cleared what is under the grain already; levels go a quarter as far, since each step costs soft edge.
+  levels.black = Math.round(1000 * LEVELS * grain) / 1000;
   levels.white = 1 - levels.black;
   levels.bounds = {
     on: true,

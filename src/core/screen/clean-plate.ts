@@ -6,7 +6,7 @@ import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { screenMask } from "./find";
 import { blockNoise } from "./noise";
-import { otherChannels, type Primary } from "./primary";
+import { excessPlane, type Primary } from "./primary";
 
 /** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
 export const CLEAN_WIDTH = 480;
@@ -26,38 +26,26 @@ const CHANNELS = ["r", "g", "b"] as const;
 export function certainScreen(plate: Picture, small: Picture, factor: number, primary: Primary): Float32Array {
   const { width: w, height: h } = small;
   const { mask, count } = screenMask(small, primary);
-  const [u, v] = otherChannels(primary).map((c) => plate[c]) as [Float32Array, Float32Array];
-  const p = plate[primary];
-  const excess = p.map((x, i) => x - 0.5 * ((u[i] as number) + (v[i] as number)));
-  const { width, height } = plate;
-  const radius = factor + 1;
-  const mean = boxMean(excess, width, height, radius);
-  const square = boxMean(
-    excess.map((x) => x * x),
-    width,
-    height,
-    radius,
-  );
-  const large = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) large[y * width + x] = mask[Math.floor(y / factor) * w + Math.floor(x / factor)] as number;
-  const noise = blockNoise(excess, large, width, height);
-  for (let i = 0; i < mean.length; i++) {
-    const m = mean[i] as number;
-    square[i] = m > 1e-6 ? Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / m : 10;
+  const excess = excessPlane(plate, primary, 0.5);
+  const cells = meanAndSquare(excess, plate.width, plate.height, factor);
+  const noise = blockNoise(excess, mask, plate.width, plate.height, { factor });
+  // Over a few cells, so that it tells of the surroundings; and of level apart from light, so that it is the same in shade.
+  const texture = new Float32Array(w * h);
+  const around = factor === 1 ? 2 : 1;
+  const level = boxMean(cells.mean, w, h, around);
+  const square = boxMean(cells.square, w, h, around);
+  for (let i = 0; i < texture.length; i++) {
+    const m = level[i] as number;
+    texture[i] = m > 1e-6 ? Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / m : 10;
   }
-  const texture = shrinkChannel(square, width, height, factor);
-  const level = shrinkChannel(mean, width, height, factor);
   // Colour of the screen apart from its light, from cells so that grain averages out.
-  const grey = boxMean(
-    small[primary].map(
-      (x, i) =>
-        (x - 0.5 * ((small[otherChannels(primary)[0]][i] as number) + (small[otherChannels(primary)[1]][i] as number))) / Math.max(1e-6, x),
-    ),
-    w,
-    h,
-    1,
-  ).map((purity) => 1 - purity);
+  const ownExcess = excessPlane(small, primary, 0.5);
+  const p = small[primary];
+  const purity = new Float32Array(w * h);
+  for (let i = 0; i < purity.length; i++) purity[i] = (ownExcess[i] as number) / Math.max(1e-6, p[i] as number);
+  const calm = boxMean(purity, w, h, 1);
+  const grey = new Float32Array(w * h);
+  for (let i = 0; i < grey.length; i++) grey[i] = 1 - (calm[i] as number);
   const greys = grey.filter((_, i) => mask[i]).sort();
   const usual = greys[greys.length >> 1] ?? 0;
   const rim = new Uint8Array(w * h);
@@ -76,6 +64,13 @@ export function certainScreen(plate: Picture, small: Picture, factor: number, pr
   // Where the screen shows only in slivers its rims must do.
   if (known < 0.005 * certain.length && count > 0) for (let i = 0; i < certain.length; i++) certain[i] = mask[i] as number;
   return certain;
+}
+
+/** Mean of a plane over blocks of `factor` × `factor` pixels, and of its square. */
+function meanAndSquare(plane: Float32Array, width: number, height: number, factor: number) {
+  const squares = new Float32Array(plane.length);
+  for (let i = 0; i < squares.length; i++) squares[i] = (plane[i] as number) ** 2;
+  return { mean: shrinkChannel(plane, width, height, factor), square: shrinkChannel(squares, width, height, factor) };
 }
 
 /**

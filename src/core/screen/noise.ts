@@ -2,9 +2,17 @@
  * Standard deviation of grain in one channel where `mask` is 1: the median over 5 × 5 blocks of what a plane fitted to
  * the block leaves, so that gradients, creases and edges do not count. Same unit as the channel.
  * @param quantile of the blocks, 0…1: the median where most of the mask is smooth, less where much of it is textured
+ * @param factor by which the mask is smaller than the channel
  */
-export function blockNoise(channel: Float32Array, mask: Uint8Array, width: number, height: number, quantile = 0.5): number {
+export function blockNoise(
+  channel: Float32Array,
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  { quantile = 0.5, factor = 1 }: { quantile?: number; factor?: number } = {},
+): number {
   const N = 5;
+  const maskWidth = Math.ceil(width / factor);
   const found: number[] = [];
   // Sums over the centred block coordinates: Σx² = Σy².
   let xx = 0;
@@ -17,7 +25,7 @@ export function blockNoise(channel: Float32Array, mask: Uint8Array, width: numbe
       for (let y = 0; y < N && whole; y++)
         for (let x = 0; x < N; x++) {
           const i = (by + y) * width + bx + x;
-          if (!mask[i]) {
+          if (!mask[factor === 1 ? i : Math.floor((by + y) / factor) * maskWidth + Math.floor((bx + x) / factor)]) {
             whole = false;
             break;
           }
