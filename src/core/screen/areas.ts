@@ -49,8 +49,12 @@ function screenAround(screen: Uint8Array, r: Region, width: number, height: numb
   return shown > 0.97 * all;
 }
 
+/** Share of a border that must be dark beyond the screen for all that stands there to be no subject. */
+const ENDS = 0.3;
+
 /**
- * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame.
+ * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame; and, where
+ * the screen ends so on a side, everything between that border and the screen: lamps, stands.
  * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
@@ -60,7 +64,45 @@ export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight
   for (let y = 0; y < height; y++) for (const x of [0, width - 1]) met[labels[y * width + x] as number] = 1;
   for (let x = 0; x < width; x++) met[labels[x] as number] = 1;
   met[0] = 0;
-  return maskOf(labels, (l) => met[l] === 1);
+  const beyond = maskOf(labels, (l) => met[l] === 1);
+  const besides = [
+    toScreen(screen, beyond, height, width, (k, depth) => k * width + depth),
+    toScreen(screen, beyond, height, width, (k, depth) => k * width + width - 1 - depth),
+    toScreen(screen, beyond, width, height, (k, depth) => depth * width + k),
+  ];
+  for (const places of besides) for (const i of places) beyond[i] = 1;
+  return beyond;
+}
+
+/**
+ * Pixels between one border and the screen, where the screen ends there. What reaches in past the line along which the
+ * screen ends is left alone.
+ * @param count pixels along the border; @param depth pixels across the frame; @param at index of a pixel by both
+ */
+function toScreen(
+  screen: Uint8Array,
+  beyond: Uint8Array,
+  count: number,
+  depth: number,
+  at: (k: number, depth: number) => number,
+): number[] {
+  const begins: number[] = [];
+  let ends = 0;
+  for (let k = 0; k < count; k++) {
+    ends += beyond[at(k, 0)] as number;
+    let d = 0;
+    while (d < depth && !screen[at(k, d)]) d++;
+    begins.push(d);
+  }
+  if (ends < ENDS * count) return [];
+  const reach = Math.ceil(count / 12);
+  const places: number[] = [];
+  for (let k = 0; k < count; k++) {
+    const near = begins.slice(Math.max(0, k - reach), k + reach + 1).sort((a, b) => a - b);
+    const line = Math.min(begins[k] as number, near[near.length >> 1] as number, depth / 3);
+    for (let d = 0; d < line; d++) places.push(at(k, d));
+  }
+  return places;
 }
 
 /**
@@ -92,11 +134,11 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
     if (screenAround(screen, place, width, height)) markers.push(place);
   }
 
-  const toScreen = distanceTo(screen, width, height);
+  const away = distanceTo(screen, width, height);
   const margin = Math.max(2, height / 180);
   const subject = new Uint8Array(n);
   for (let i = 0; i < n; i++)
-    if (other[i] && (toScreen[i] as number) > margin && !small[patches.labels[i] as number] && !isBeyond(i)) subject[i] = 1;
+    if (other[i] && (away[i] as number) > margin && !small[patches.labels[i] as number] && !isBeyond(i)) subject[i] = 1;
 
   const share = (count: number, of: (k: number) => number) => {
     let c = 0;

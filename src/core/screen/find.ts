@@ -131,7 +131,7 @@ export function findScreen(picture: Picture): FoundScreen {
 }
 
 /** Shade is followed down to this share of the screen's median excess, and while colour keeps this share of its purity. */
-const SHADE = 0.3;
+const SHADE = 0.1;
 const PURITY = 0.85;
 
 /**
