@@ -64,7 +64,7 @@ describe("against a general-purpose image library", () => {
   it("automatic bounds lie where dilating and eroding the harsh key puts them", () => {
     const mask = blobs(5);
     const pull = { width, height, data: gaussianBlur(Float32Array.from(mask), width, height, 0.5) };
-    const settings = { outLevel: 0.1, grow: 6, inLevel: 0.9, shrink: 5, soft: 0.5, specks: 0 };
+    const settings = { outLevel: 0.1, grow: 6, inLevel: 0.9, shrink: 5, soft: 0.5, specks: 0, islands: 0 };
     const bounds = automaticBounds(pull, settings, 1);
     // The harsh keys, over 3 × 3 as they are read.
     const calm = withMat(cv, pull.data, width, height, (from, to) =>

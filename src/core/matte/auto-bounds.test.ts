@@ -3,7 +3,7 @@ import { makePlane, type Plane } from "../image/plane";
 import { applyBounds, automaticBounds } from "./auto-bounds";
 import { adjustEdge, softenWideGreys } from "./edge";
 
-const settings = { outLevel: 0.06, grow: 6, inLevel: 0.85, shrink: 6, soft: 2, specks: 12 };
+const settings = { outLevel: 0.06, grow: 6, inLevel: 0.85, shrink: 6, soft: 2, specks: 12, islands: 0 };
 const W = 200;
 const H = 120;
 /** A solid block from x = 60 to 140. */

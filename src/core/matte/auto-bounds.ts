@@ -15,6 +15,8 @@ export interface AutoBounds {
   readonly soft: number;
   /** Islands up to this area are dropped, pinholes and enclosed thin places up to this area are filled, px². */
   readonly specks: number;
+  /** Islands alone are dropped up to this area, px²: markers on the screen. Pinholes are not touched. */
+  readonly islands: number;
 }
 
 export interface Bounds {
@@ -51,7 +53,8 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   // The island's own size, without the rim that the averaging gave it.
   const sizes = new Float64Array(islands.areas.length);
   for (let i = 0; i < n; i++) if ((pull.data[i] as number) > settings.outLevel) sizes[islands.labels[i] as number]!++;
-  for (let i = 0; i < n; i++) if (present[i] && (sizes[islands.labels[i] as number] as number) <= settings.specks * area) present[i] = 0;
+  const least = Math.max(settings.specks, settings.islands) * area;
+  for (let i = 0; i < n; i++) if (present[i] && (sizes[islands.labels[i] as number] as number) <= least) present[i] = 0;
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
   const soft = Math.max(0.5, settings.soft * scale);
@@ -60,10 +63,10 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const thin = new Uint8Array(n);
   for (let i = 0; i < n; i++) thin[i] = (calm[i] as number) < settings.inLevel ? 1 : 0;
   const places = labelComponents(thin, width, height);
-  const least = new Float32Array(places.areas.length).fill(1);
+  const lowest = new Float32Array(places.areas.length).fill(1);
   for (let i = 0; i < n; i++) {
     const label = places.labels[i] as number;
-    if (label) least[label] = Math.min(least[label] as number, calm[i] as number);
+    if (label) lowest[label] = Math.min(lowest[label] as number, calm[i] as number);
   }
   // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
   const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
@@ -75,7 +78,7 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
     const own = Math.min(1, size / window);
     const others = (crowded[label] as number) / size - own;
     if (others > CROWD) return false;
-    return size <= settings.specks * area || (least[label] as number) > GAP;
+    return size <= settings.specks * area || (lowest[label] as number) > GAP;
   });
   for (let i = 0; i < n; i++) if (closed[places.labels[i] as number]) thin[i] = 0;
   const toThin = distanceTo(thin, width, height, shrink + soft + 1);

@@ -28,6 +28,8 @@ const OUT_LEAST = 0.03;
 const OUT_MOST = 0.12;
 /** Share of the frame's height by which bounds keep clear of the edge. */
 const CLEAR = 1 / 120;
+/** Area of an island against its marker's own box: shadow and soft rim come on top. */
+const MARKER_ROOM = 1.5;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
@@ -122,6 +124,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
 
+  const markers = Math.round(Math.max(0, ...areas.markers.map((m) => MARKER_ROOM * m.width * m.height)) * factor * factor);
+  if (markers > 0)
+    reasons.push(
+      `Bounds: ${areas.markers.length} ${areas.markers.length === 1 ? "marker" : "markers"} on the screen, so islands up to ${markers} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
+    );
+
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
   const subjects = Math.max(
     1,
@@ -203,6 +211,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     shrink: clear,
     soft: Math.max(2, clear / 2),
     specks: Math.round((plate.height / 270) ** 2),
+    islands: markers,
   };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.

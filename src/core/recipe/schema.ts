@@ -101,6 +101,8 @@ export const autoBoundsSchema = z.strictObject({
   soft: z.number().min(0).max(100).default(3),
   /** Islands and pinholes up to this area go, px². */
   specks: z.number().min(0).max(10_000).default(12),
+  /** Islands alone go up to this area, px²: markers on the screen. */
+  islands: z.number().min(0).max(100_000).default(0),
 });
 
 /** A range of hue (degrees), saturation and luma (sRGB codes, 0…1) that counts as screen, or is taken from what does. */

@@ -318,7 +318,7 @@ function judge(
       0.8,
       `${r.markers.length}`,
       r.markers.length === 1 ? "A marker on the screen" : "Markers on the screen",
-      "Throw them out with a garbage matte, or let specks be dropped",
+      "Throw them out with a garbage matte, or let islands be dropped",
       "Bounds",
       r.markers[0] as Region,
     );

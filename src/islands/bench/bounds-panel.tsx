@@ -325,6 +325,17 @@ function AutomaticBounds() {
             hint="Islands and lone pinholes up to this area go."
             path="matte.bounds.specks"
           />
+          <PassControl
+            label="Drop islands under"
+            step="Bounds"
+            unit="px²"
+            factor={1}
+            max={4000}
+            nudge={10}
+            initial={0}
+            hint="Markers on the screen go; pinholes are left. So does whatever else is small and stands alone: hold that."
+            path="matte.bounds.islands"
+          />
           <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
             Show in, out and undecided
           </Button>
