@@ -119,15 +119,20 @@ export function warmBracket(): void {
     .catch(() => {});
 }
 
+/** How long a hand must rest until the picture under it is completed, ms; what it moves meanwhile is drawn at once. */
+const REST_MS = 120;
+let resting: ReturnType<typeof setTimeout> | undefined;
+
 /** Redraws with what is current. Calls while a drawing runs fold into one that follows. */
 export function requestDraw(): void {
   dirty = true;
+  clearTimeout(resting);
   if (!drawing) void drawLoop();
 }
 
-async function drawLoop(): Promise<void> {
+/** @param completed false where only the full picture of what was drawn quickly is wanted */
+async function drawLoop(completed = true): Promise<void> {
   drawing = true;
-  let completed = true;
   while (dirty || !completed) {
     const hand = dirty;
     dirty = false;
@@ -148,7 +153,10 @@ async function drawLoop(): Promise<void> {
       useBench.setState({ problem: error instanceof Error ? error.message : String(error) });
       completed = true;
     }
-    if (!completed && !dirty && useBench.getState().live) await new Promise((r) => setTimeout(r, 60));
+    if (!completed && !dirty && useBench.getState().live) {
+      resting = setTimeout(() => !drawing && void drawLoop(false), REST_MS);
+      break;
+    }
   }
   drawing = false;
 }
@@ -167,6 +175,8 @@ async function drawCompared(request: DrawRequest): Promise<Drawn | null> {
 
 let measureDirty = false;
 let measuring = false;
+/** Pause between two measurings under a moving hand, ms, so that they do not take the drawing's time. */
+const MEASURE_PAUSE_MS = 100;
 
 export function requestMeasure(): void {
   measureDirty = true;
@@ -207,6 +217,7 @@ async function measureLoop(): Promise<void> {
         useBench.setState({ figures, exact: live === null });
         if (figures && !live) keepExact(figures);
       }
+      if (live) await new Promise((r) => setTimeout(r, MEASURE_PAUSE_MS));
       if (!live && !measureDirty) await drawThumbs();
       // Their entry in the log waits for a small picture too, unless something newer is there already.
       if (figures && !live) figuresMeasured(recipe, figures, useBench.getState().recipe === recipe ? thumbAddress() : null);

@@ -25,6 +25,7 @@ export const PANES = [
  */
 export function paintViewer(canvas: HTMLCanvasElement, shown: Shown, map: Mapping, pane: Size, frame: Size, density: number): void {
   const ctx = canvas.getContext("2d") as CanvasRenderingContext2D;
+  ctx.clearRect(0, 0, canvas.width, canvas.height);
   ctx.imageSmoothingEnabled = map.zoomY * density < 1;
   ctx.imageSmoothingQuality = "high";
   const put = (d: Drawn) =>

@@ -5,7 +5,7 @@ import { Button } from "../ui/button";
 import { percent } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
-import { Facts, Section } from "./facts";
+import { FigureFacts, Section } from "./facts";
 import { PassList, PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl, RecipeControl } from "./recipe-control";
 import { currentPass, look, settle, useBench, withPass } from "./store";
@@ -36,14 +36,13 @@ const ABOUT: Record<PullSettings["method"], string> = {
 /** The matte computed from picture and screen. */
 export function PullPanel() {
   const method = useBench((s) => currentPass(s).pull.method);
-  const soft = useBench((s) => s.figures?.softBand ?? null);
   return (
     <>
       <NeedsScreen />
       <PassPicker />
       <PassChoice label="Method" step="Pull" names={METHODS} path="pull.method" get={(p) => p.pull.method} />
       <p className="mb-2 text-faint">{ABOUT[method]}</p>
-      <Facts rows={[["soft band", soft === null ? "–" : percent(soft)]]} />
+      <FigureFacts rows={(f) => [["soft band", f ? percent(f.softBand) : "–"]]} />
       <div className="mt-2">
         <MethodControls method={method} />
       </div>

@@ -4,7 +4,7 @@ import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { percent } from "../ui/format";
 import { Select } from "../ui/select";
-import { Facts, Section } from "./facts";
+import { FigureFacts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
 import { clearPaint, measureSpill } from "./spill-actions";
@@ -28,7 +28,6 @@ const REPLACEMENT_NAMES: Record<SpillReplacement, string> = {
 /** What is taken of the screen's light, what goes back, and the paint layer. */
 export function SpillPanel() {
   const limit = useBench((s) => currentPass(s).spill.limit);
-  const spill = useBench((s) => s.figures?.spill ?? null);
   return (
     <>
       <NeedsScreen />
@@ -80,7 +79,7 @@ export function SpillPanel() {
         path="spill.refill"
       />
       <div className="mt-2">
-        <Facts rows={[["taken from the subject", spill === null ? "–" : percent(spill)]]} />
+        <FigureFacts rows={(f) => [["taken from the subject", f ? percent(f.spill) : "–"]]} />
       </div>
       <div className="mt-3 flex gap-2">
         <Button

@@ -2,7 +2,7 @@ import { type ComponentType, lazy, Suspense } from "react";
 import { percent, whole } from "../ui/format";
 import { BoundsPanel } from "./bounds-panel";
 import { DeliverPanel } from "./deliver";
-import { Facts, Section } from "./facts";
+import { FigureFacts, Section } from "./facts";
 import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { ProofPanel } from "./proof-panel";
@@ -60,8 +60,6 @@ export function Tuner() {
 
 function MattePanel() {
   const { frames } = useBench((s) => s.shot.plate.info);
-  const f = useBench((s) => s.figures);
-  const pass = useBench((s) => currentPass(s, shownRecipe(s)));
   return (
     <>
       <NeedsScreen />
@@ -155,24 +153,33 @@ function MattePanel() {
         </Section>
       )}
       <div className="mt-2">
-        <Facts
-          rows={[
+        <FigureFacts
+          rows={(f) => [
             ["holes", f ? `${whole(f.holes)} px` : "–"],
             ["residue", f ? `${whole(f.residue)} px` : "–"],
             ["edge loss", f ? percent(f.edgeLoss) : "–"],
           ]}
         />
       </div>
-      <p className="mt-3 text-faint">
-        Seen in use: 6/86, 10/30, 35/75 % (common practice).{" "}
-        {pass.matte.white - pass.matte.black < 0.4 ? "This is a large correction: a holdout or a second pull may cost less edge." : ""}
-      </p>
+      <LevelsSeen />
     </>
   );
 }
 
+function LevelsSeen() {
+  const large = useBench((s) => {
+    const { black, white } = currentPass(s, shownRecipe(s)).matte;
+    return white - black < 0.4;
+  });
+  return (
+    <p className="mt-3 text-faint">
+      Seen in use: 6/86, 10/30, 35/75 % (common practice).{" "}
+      {large ? "This is a large correction: a holdout or a second pull may cost less edge." : ""}
+    </p>
+  );
+}
+
 function EdgePanel() {
-  const loss = useBench((s) => s.figures?.edgeLoss ?? null);
   const fringe = useBench((s) => currentPass(s, shownRecipe(s)).edge.fringe.strength);
   return (
     <>
@@ -192,7 +199,7 @@ function EdgePanel() {
         path="edge.carry"
         hint="Mixes the nearest solid colour in under the soft band. For lines whose colour cannot be taken out."
       />
-      <Facts rows={[["edge loss by levels", loss === null ? "–" : percent(loss)]]} />
+      <FigureFacts rows={(f) => [["edge loss by levels", f ? percent(f.edgeLoss) : "–"]]} />
       <Section title="Strand fringe">
         <PassControl
           label="Strength"

@@ -92,8 +92,12 @@ export function Viewer() {
   useLayoutEffect(() => {
     const c = canvas.current;
     if (!c || size.width === 0) return;
-    c.width = Math.round(size.width * density);
-    c.height = Math.round(size.height * density);
+    const [w, h] = [Math.round(size.width * density), Math.round(size.height * density)];
+    // A canvas that is given its size is emptied and made anew, even where it has that size already.
+    if (c.width !== w || c.height !== h) {
+      c.width = w;
+      c.height = h;
+    }
     paintViewer(c, { drawn, compare, compareDrawn, four: fourDrawn }, map, pane, frame, density);
   });
 
