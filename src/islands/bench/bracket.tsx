@@ -9,7 +9,7 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
-import { cropLookedAt, drawWorker } from "./engine";
+import { cropLookedAt, drawRequest, drawWorker } from "./engine";
 import { complain, currentPass, settle, useBench, withFootage } from "./store";
 
 interface Variant {
@@ -41,6 +41,7 @@ export default function Bracket() {
   const pinned = useBench((s) => s.bracketCrop);
   const [shown, setShown] = useState<ReadonlyMap<number, Shown>>(new Map());
   const [took, setTook] = useState<number | null>(null);
+  const [sharp, setSharp] = useState<number | null>(null);
 
   const variants = useMemo((): Variant[] => {
     const row = (c: Bracketed, count: number) => bracketValues(c.factor * c.get(recipe), spread * c.spread, count, c.min, c.max);
@@ -61,6 +62,7 @@ export default function Bracket() {
     let stale = false;
     setShown(new Map());
     setTook(null);
+    setSharp(null);
     const started = performance.now();
     const pass = currentPass(useBench.getState(), recipe).id;
     const about = { frame, view, ground, ...(recipe.passes.length > 1 ? { pass } : {}) };
@@ -73,12 +75,22 @@ export default function Bracket() {
         setCrop(place);
         // From what it is now outwards.
         const order = variants.map((_, i) => i).sort((p, q) => Math.abs(p - now) - Math.abs(q - now));
+        const seconds = () => (performance.now() - started) / 1000;
+        const recipeOf = (i: number) => of((variants[i] as Variant).recipe);
+        // Figures and pictures first at the viewer's own size, whose steps are ready; at full size once all are there.
+        const quick = drawRequest(false)?.reduce ?? 1;
         for (const i of order) {
-          const made = await drawWorker().variant({ ...of((variants[i] as Variant).recipe), region: place, reduce: 1 });
+          const made = await drawWorker().variant({ ...recipeOf(i), region: place, reduce: quick });
           if (stale) return;
           setShown((map) => new Map(map).set(i, made));
         }
-        setTook((performance.now() - started) / 1000);
+        setTook(seconds());
+        for (const i of quick > 1 ? order : []) {
+          const drawn = await drawWorker().draw({ ...recipeOf(i), region: place, reduce: 1 });
+          if (stale) return;
+          setShown((map) => new Map(map).set(i, { ...(map.get(i) as Shown), drawn }));
+        }
+        setSharp(seconds());
       } catch (error) {
         if (!stale) complain(error);
       }
@@ -128,6 +140,7 @@ export default function Bracket() {
         <span className="grow text-[12px] text-soft">
           {crop ? `at ${crop.x + Math.round(crop.width / 2)}, ${crop.y + Math.round(crop.height / 2)}` : "…"}
           {took !== null && ` · ${took.toFixed(1)} s`}
+          {took !== null && (sharp === null ? ", sharpening…" : sharp - took > 0.05 ? `, full size ${sharp.toFixed(1)} s` : "")}
         </span>
         <select
           aria-label="Crop"
