@@ -60,9 +60,6 @@ export interface DrawRequest {
   readonly reduce: number;
 }
 
-/** A recipe as a bracket looks at it: the whole frame, at a size of the worker's choice. */
-export type VariantRequest = Omit<DrawRequest, "region" | "reduce">;
-
 /** A drawn picture, ready for a canvas, and where in the frame it lies. */
 export interface Drawn {
   readonly pixels: Uint8ClampedArray<ArrayBuffer>;
@@ -87,7 +84,7 @@ const FRAME_BYTES = 400 * 1024 * 1024;
 /** Width of the reduced frames on which a garbage shape is brought closer, px. */
 const TIGHTEST_WIDTH = 640;
 
-/** Width of the reduced frame on which a bracket's variants are compared and measured, px. */
+/** Width of the reduced frame on which a bracket's variants are measured, px. */
 const SMALL = 480;
 
 /** The plate, with what bounds throw away darkened. */
@@ -191,11 +188,11 @@ class KeyWorker {
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
   }
 
-  /** The place, of the given width over height, where two recipes' pictures differ most; about a quarter of the frame's height tall. */
-  async changesMost(a: VariantRequest, b: VariantRequest, aspect: number): Promise<Region> {
+  /** The place, of the given width over height, where two recipes' whole frames differ most; about a quarter of the frame's height tall. */
+  async changesMost(a: DrawRequest, b: DrawRequest, aspect: number): Promise<Region> {
     const { width, height } = (await this.sources(a.recipe, a.plate, a.clean, null, a.frame)).plate.picture;
-    const reduce = Math.max(1, Math.ceil(width / SMALL));
-    const [one, other] = [await this.draw({ ...a, reduce }), await this.draw({ ...b, reduce })];
+    const { reduce } = a;
+    const [one, other] = [await this.draw(a), await this.draw(b)];
     const marks = new Float32Array(one.width * one.height);
     for (let i = 0; i < marks.length; i++)
       for (let c = 0; c < 3; c++)
@@ -208,14 +205,6 @@ class KeyWorker {
     return { x: within(middle.x, wide, width), y: within(middle.y, tall, height), width: wide, height: tall };
   }
 
-  /** One variant of a bracket: its picture, and its figures at reduced size. */
-  async variant(request: DrawRequest): Promise<{ drawn: Drawn; figures: Measured | null; flicker: number | null }> {
-    const { recipe, plate, clean, frame } = request;
-    const { figures, flicker } = await this.smallFigures(recipe, plate, clean, frame);
-    const drawn = await this.draw(request);
-    return Comlink.transfer({ drawn, figures, flicker }, [drawn.pixels.buffer]);
-  }
-
   /** Figures of a variant at reduced size; their steps are those that the other variants share. */
   async smallFigures(
     recipe: Recipe,
@@ -224,7 +213,6 @@ class KeyWorker {
     frame: number,
   ): Promise<{ figures: Measured | null; flicker: number | null }> {
     const { width } = (await this.sources(recipe, plate, clean, null, frame)).plate.picture;
-    // As small as the comparison of whole frames, so that both share their steps.
     const reduce = Math.max(1, Math.ceil(width / SMALL));
     const figures = await this.measure(recipe, plate, clean, frame, reduce);
     return { figures, flicker: await this.flicker(recipe, plate, clean, frame, reduce) };

@@ -9,7 +9,7 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
-import { cropLookedAt, drawRequest, drawWorker } from "./engine";
+import { cropLookedAt, drawRequest, drawWorker, measureWorker } from "./engine";
 import { complain, currentPass, settle, useBench, withFootage } from "./store";
 
 interface Variant {
@@ -17,8 +17,7 @@ interface Variant {
   readonly values: readonly number[];
   readonly recipe: Recipe;
 }
-interface Shown {
-  readonly drawn: Drawn;
+interface Figured {
   readonly figures: Measured | null;
   readonly flicker: number | null;
 }
@@ -39,7 +38,8 @@ export default function Bracket() {
   const [spread, setSpread] = useState(1);
   const [crop, setCrop] = useState<Region | null>(null);
   const pinned = useBench((s) => s.bracketCrop);
-  const [shown, setShown] = useState<ReadonlyMap<number, Shown>>(new Map());
+  const [pictures, setPictures] = useState<ReadonlyMap<number, Drawn>>(new Map());
+  const [figured, setFigured] = useState<ReadonlyMap<number, Figured>>(new Map());
   const [took, setTook] = useState<number | null>(null);
   const [sharp, setSharp] = useState<number | null>(null);
 
@@ -60,7 +60,8 @@ export default function Bracket() {
 
   useEffect(() => {
     let stale = false;
-    setShown(new Map());
+    setPictures(new Map());
+    setFigured(new Map());
     setTook(null);
     setSharp(null);
     const started = performance.now();
@@ -70,27 +71,37 @@ export default function Bracket() {
     void (async () => {
       try {
         const [a, b] = [variants[0] as Variant, variants[variants.length - 1] as Variant];
-        const place = pinned ?? (await drawWorker().changesMost(of(a.recipe), of(b.recipe), CARD.width / CARD.height));
-        if (stale) return;
-        setCrop(place);
+        // First at the viewer's own size, whose steps are ready; at full size once all are there.
+        const reduce = drawRequest(false)?.reduce ?? 1;
         // From what it is now outwards.
         const order = variants.map((_, i) => i).sort((p, q) => Math.abs(p - now) - Math.abs(q - now));
+        const recipeOf = (i: number) => (variants[i] as Variant).recipe;
+        const draw = async (region: Region, at: number) => {
+          for (const i of order) {
+            const drawn = await drawWorker().draw({ ...of(recipeOf(i)), region, reduce: at });
+            if (stale) return;
+            setPictures((map) => new Map(map).set(i, drawn));
+          }
+        };
+        const measure = async () => {
+          for (const i of order) {
+            const { plate, clean } = of(recipeOf(i));
+            const made = await measureWorker().smallFigures(recipeOf(i), plate, clean, frame);
+            if (stale) return;
+            setFigured((map) => new Map(map).set(i, made));
+          }
+        };
+        const measuring = measure();
+        const whole = (v: Variant) => ({ ...of(v.recipe), reduce });
+        const place = pinned ?? (await drawWorker().changesMost(whole(a), whole(b), CARD.width / CARD.height));
+        if (stale) return;
+        setCrop(place);
+        await Promise.all([draw(place, reduce), measuring]);
+        if (stale) return;
         const seconds = () => (performance.now() - started) / 1000;
-        const recipeOf = (i: number) => of((variants[i] as Variant).recipe);
-        // Figures and pictures first at the viewer's own size, whose steps are ready; at full size once all are there.
-        const quick = drawRequest(false)?.reduce ?? 1;
-        for (const i of order) {
-          const made = await drawWorker().variant({ ...recipeOf(i), region: place, reduce: quick });
-          if (stale) return;
-          setShown((map) => new Map(map).set(i, made));
-        }
         setTook(seconds());
-        for (const i of quick > 1 ? order : []) {
-          const drawn = await drawWorker().draw({ ...recipeOf(i), region: place, reduce: 1 });
-          if (stale) return;
-          setShown((map) => new Map(map).set(i, { ...(map.get(i) as Shown), drawn }));
-        }
-        setSharp(seconds());
+        if (reduce > 1) await draw(place, 1);
+        if (!stale) setSharp(seconds());
       } catch (error) {
         if (!stale) complain(error);
       }
@@ -100,9 +111,9 @@ export default function Bracket() {
     };
   }, [variants, now, frame, view, ground, recipe, pinned]);
 
-  const measured = variants.map((_, i) => shown.get(i));
+  const measured = variants.map((_, i) => figured.get(i));
   const points = measured.every((m) => m?.figures)
-    ? measured.map((m) => ({ ...(m as Shown & { figures: Measured }).figures, flicker: (m as Shown).flicker }))
+    ? measured.map((m) => ({ ...(m as Figured & { figures: Measured }).figures, flicker: (m as Figured).flicker }))
     : null;
   const knee = points && proposeKnee(points, Math.max(0, now));
   const inWords = (v: Variant) =>
@@ -176,7 +187,8 @@ export default function Bracket() {
             key={v.values.join("/")}
             number={i + 1}
             words={inWords(v)}
-            shown={shown.get(i)}
+            drawn={pictures.get(i)}
+            figured={figured.get(i)}
             tag={knee?.index === i ? (i === now ? "now, proposed" : "proposed") : i === now ? "now" : null}
             low={second !== null}
             onChoose={() => choose(i)}
@@ -249,18 +261,25 @@ export default function Bracket() {
   );
 }
 
-function Card(props: { number: number; words: string; shown: Shown | undefined; tag: string | null; low: boolean; onChoose: () => void }) {
-  const { number, words, shown, tag, low, onChoose } = props;
+function Card(props: {
+  number: number;
+  words: string;
+  drawn: Drawn | undefined;
+  figured: Figured | undefined;
+  tag: string | null;
+  low: boolean;
+  onChoose: () => void;
+}) {
+  const { number, words, drawn, figured, tag, low, onChoose } = props;
   const ref = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const c = ref.current;
-    if (!c || !shown) return;
-    const { drawn } = shown;
+    if (!c || !drawn) return;
     c.width = drawn.width;
     c.height = drawn.height;
     c.getContext("2d")?.drawImage(toCanvas(drawn), 0, 0);
-  }, [shown]);
-  const f = shown?.figures;
+  }, [drawn]);
+  const f = figured?.figures;
   const proposed = tag?.includes("proposed");
   return (
     <li>
@@ -285,7 +304,7 @@ function Card(props: { number: number; words: string; shown: Shown | undefined; 
               <span className={low ? "inline" : "block"}>{`residue ${whole(f.residue)} px`}</span>
               <span className="block">
                 {`edge loss ${percent(f.edgeLoss)}`}
-                {shown?.flicker != null && `${low ? " · " : ", "}${shown.flicker.toFixed(1)} ‰`}
+                {figured?.flicker != null && `${low ? " · " : ", "}${figured.flicker.toFixed(1)} ‰`}
               </span>
             </>
           ) : (

@@ -109,12 +109,12 @@ export function drawRequest(hand: boolean): DrawRequest | null {
 }
 
 let warmed: { recipe: Recipe; frame: number } | null = null;
-/** Has the drawing worker ready what a bracket starts from, while a hand is on its way to the button. */
+/** Has the measuring worker ready what a bracket's figures start from: when all is measured, or a hand comes near its button. */
 export function warmBracket(): void {
   const { recipe, live, view } = useBench.getState();
-  if (live || (warmed?.recipe === recipe && warmed.frame === view.frame)) return;
+  if (live || !recipe.screen.colour || (warmed?.recipe === recipe && warmed.frame === view.frame)) return;
   warmed = { recipe, frame: view.frame };
-  void drawWorker()
+  void measureWorker()
     .smallFigures(recipe, plateFootage(), cleanFootage(recipe), view.frame)
     .catch(() => {});
 }
@@ -222,6 +222,7 @@ async function measureLoop(): Promise<void> {
       // Their entry in the log waits for a small picture too, unless something newer is there already.
       if (figures && !live) figuresMeasured(recipe, figures, useBench.getState().recipe === recipe ? thumbAddress() : null);
       if (!live && !measureDirty && figures) await findFaults();
+      if (!measureDirty) warmBracket();
     } catch (error) {
       useBench.setState({ figures: null, exact: false });
       if (!(error instanceof Error && /screen colour/i.test(error.message))) complain(error);

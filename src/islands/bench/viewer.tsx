@@ -1,4 +1,15 @@
-import { lazy, type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+  type ComponentType,
+  lazy,
+  type PointerEvent,
+  Suspense,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Region } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
 import { VIEWS, type View } from "../../workers/views";
@@ -15,7 +26,6 @@ import { clearTool, drawsLine, drawsShape, look, useBench } from "./store";
 import { BoxOutline, LineDrawn, OwnersLegend, SampleBoxes, SampleStrokes, SoloNote, ToolHint } from "./viewer-marks";
 import { VIEW_NAMES } from "./views";
 
-const Bracket = lazy(() => import("./bracket"));
 const ShapeLayer = lazy(() => import("./shapes"));
 
 /** Least and most screen pixels for a frame pixel. */
@@ -70,6 +80,13 @@ export function Viewer() {
     top: pane.height / 2 - centerY * zoom,
   };
   const density = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
+
+  // Fetched while the first picture is looked at, so that the first bracket waits neither for it nor for Suspense.
+  const [Bracket, setBracket] = useState<ComponentType | null>(null);
+  const pictured = drawn !== null;
+  useEffect(() => {
+    if (pictured) void import("./bracket").then((m) => setBracket(() => m.default));
+  }, [pictured]);
 
   useLayoutEffect(() => {
     const element = box.current as HTMLDivElement;
@@ -226,12 +243,10 @@ export function Viewer() {
       {loupe && <Loupe />}
       <ProbeReadout />
       {tool !== "look" && <ToolHint tool={tool} />}
-      {bracket && (
+      {bracket && Bracket && (
         // Presses on the bracket do not pan the picture beneath.
         <div onPointerDown={(e) => e.stopPropagation()}>
-          <Suspense>
-            <Bracket key={bracket.label} />
-          </Suspense>
+          <Bracket key={bracket.label} />
         </div>
       )}
       {problem && (
