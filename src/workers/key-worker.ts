@@ -33,6 +33,7 @@ import { type ScreenSample, sampleScreen } from "../core/screen/sample";
 import { measureSpillReach, type SpillProposal } from "../core/spill/measure";
 import { displayMap, displayMatte, displayNoise, displayOwners, displayPicture, displayStops } from "./display";
 import { type Ground, makeGround } from "./grounds";
+import { smallReduce } from "./small";
 import { STRETCH, type Stretch } from "./stretch";
 import type { View } from "./views";
 
@@ -83,9 +84,6 @@ const FRAME_BYTES = 400 * 1024 * 1024;
 
 /** Width of the reduced frames on which a garbage shape is brought closer, px. */
 const TIGHTEST_WIDTH = 640;
-
-/** Width of the reduced frame on which a bracket's variants are measured, px. */
-const SMALL = 480;
 
 /** The plate, with what bounds throw away darkened. */
 function dimmed({ plate, garbage }: Evaluation): Picture {
@@ -213,7 +211,7 @@ class KeyWorker {
     frame: number,
   ): Promise<{ figures: Measured | null; flicker: number | null }> {
     const { width } = (await this.sources(recipe, plate, clean, null, frame)).plate.picture;
-    const reduce = Math.max(1, Math.ceil(width / SMALL));
+    const reduce = smallReduce(width);
     const figures = await this.measure(recipe, plate, clean, frame, reduce);
     return { figures, flicker: await this.flicker(recipe, plate, clean, frame, reduce) };
   }

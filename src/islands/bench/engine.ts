@@ -2,6 +2,7 @@ import * as Comlink from "comlink";
 import type { Region } from "../../core/image/plane";
 import type { Recipe } from "../../core/recipe/schema";
 import type { Drawn, DrawRequest, KeyWorkerApi } from "../../workers/key-worker";
+import { smallReduce } from "../../workers/small";
 import type { View } from "../../workers/views";
 import { toCanvas } from "./drawn";
 import { recallFigures } from "./shot-figures";
@@ -77,7 +78,7 @@ let handPixels = 350_000;
 const HAND_LEAST = 100_000;
 const HAND_MOST = 500_000;
 /** What a drawing under a hand should take, and how far it may be off before the bound is changed, ms. */
-const HAND_MS = { least: 25, most: 75 };
+const HAND_MS = { least: 18, most: 45 };
 
 function learnHand(took: number): void {
   if (took > HAND_MS.most) handPixels = Math.max(HAND_LEAST, 0.6 * handPixels);
@@ -210,7 +211,7 @@ async function measureLoop(): Promise<void> {
         plateFootage(),
         cleanFootage(shownNow),
         view.frame,
-        live ? Math.max(1, Math.ceil(width / 480)) : 1,
+        live ? smallReduce(width) : 1,
       );
       const now = useBench.getState();
       if (shownRecipe(now) === shownNow && now.view.frame === view.frame) {
@@ -231,10 +232,20 @@ async function measureLoop(): Promise<void> {
   measuring = false;
 }
 
+/** Width of the picture that an entry of the log keeps, px. */
+const LOGGED_WIDTH = 160;
+
 /** The composite's small picture as a data address. */
 function thumbAddress(): string | null {
   const drawn = useBench.getState().thumbs.Scene;
-  return drawn ? toCanvas(drawn).toDataURL("image/jpeg", 0.8) : null;
+  if (!drawn) return null;
+  const c = document.createElement("canvas");
+  c.width = LOGGED_WIDTH;
+  c.height = Math.round((LOGGED_WIDTH * drawn.height) / drawn.width);
+  const ctx = c.getContext("2d") as CanvasRenderingContext2D;
+  ctx.imageSmoothingQuality = "high";
+  ctx.drawImage(toCanvas(drawn), 0, 0, c.width, c.height);
+  return c.toDataURL("image/jpeg", 0.8);
 }
 
 async function drawThumbs(): Promise<void> {
@@ -247,7 +258,7 @@ async function drawThumbs(): Promise<void> {
       frame: s.view.frame,
       view,
       ground: step === "Edge" ? "bright" : step === "Deliver" ? "checker" : "scene",
-      reduce: Math.max(1, Math.floor(width / 160)),
+      reduce: smallReduce(width),
     });
     useBench.setState({ thumbs: { ...useBench.getState().thumbs, [step]: drawn } });
   }
