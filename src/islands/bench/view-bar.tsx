@@ -31,7 +31,7 @@ export function ViewBar({ onProbes }: { onProbes: () => void }) {
   const ground = useBench((s) => s.view.ground);
   const zoom = useBench((s) => s.view.zoom);
   return (
-    <div className="flex h-11 shrink-0 items-center gap-1.5 bg-surround px-2">
+    <div className="flex min-h-11 shrink-0 flex-wrap items-center gap-1.5 bg-surround px-2 py-1">
       <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
         {FIRST.map(([v, key]) => (
           <Button

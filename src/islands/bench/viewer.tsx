@@ -19,6 +19,7 @@ import { setWindow } from "./engine";
 import { pinProbe } from "./looking";
 import { Loupe } from "./loupe";
 import { PANES, paintViewer } from "./paint-viewer";
+import { usePinch } from "./pinch";
 import { ProbeMarks, ProbeReadout, requestProbe } from "./probe";
 import { addRange, addSample, addStroke, STROKE_WIDTH } from "./screen-actions";
 import { paint, pickBrush } from "./spill-actions";
@@ -118,24 +119,37 @@ export function Viewer() {
     paintViewer(c, { drawn, compare, compareDrawn, four: fourDrawn }, map, pane, frame, density);
   });
 
-  const toFrame = useCallback(
+  /** Where a pointer is in its pane, CSS px. */
+  const inPane = useCallback(
     (e: { clientX: number; clientY: number }) => {
       const r = (box.current as HTMLDivElement).getBoundingClientRect();
-      const x = (e.clientX - r.left) % pane.width;
-      const y = (e.clientY - r.top) % pane.height;
+      return { x: (e.clientX - r.left) % pane.width, y: (e.clientY - r.top) % pane.height };
+    },
+    [pane],
+  );
+  const toFrame = useCallback(
+    (e: { clientX: number; clientY: number }) => {
+      const { x, y } = inPane(e);
       return { x: (x - map.left) / map.zoomX, y: (y - map.top) / map.zoomY };
     },
-    [map.left, map.top, map.zoomX, map.zoomY, pane],
+    [map.left, map.top, map.zoomX, map.zoomY, inPane],
   );
 
+  const withinZoom = (z: number) => Math.min(MOST_ZOOM, Math.max(fitZoom(pane, frame, aspect) / 2, z));
+  const pinch = usePinch((from, to, times) => {
+    const next = withinZoom(zoom * times);
+    // What lay between the fingers stays between them.
+    const at = toFrame(from);
+    const { x, y } = inPane(to);
+    look({ zoom: next, centerX: at.x + (pane.width / 2 - x) / (next * aspect), centerY: at.y + (pane.height / 2 - y) / next });
+  });
   useEffect(() => {
     const element = box.current as HTMLDivElement;
     const onWheel = (e: WheelEvent) => {
       if ((e.target as Element).closest("[data-testid=bracket]")) return;
       e.preventDefault();
       const at = toFrame(e);
-      const next = Math.min(MOST_ZOOM, Math.max(fitZoom(pane, frame, aspect) / 2, zoom * 1.0015 ** -e.deltaY));
-      zoomAbout(at, next, zoom, { x: centerX, y: centerY });
+      zoomAbout(at, withinZoom(zoom * 1.0015 ** -e.deltaY), zoom, { x: centerX, y: centerY });
     };
     element.addEventListener("wheel", onWheel, { passive: false });
     return () => element.removeEventListener("wheel", onWheel);
@@ -148,7 +162,13 @@ export function Viewer() {
   const dragStart = useRef<{ x: number; y: number } | null>(null);
 
   const onDown = (e: PointerEvent<HTMLDivElement>) => {
-    if (e.button === 1 || (e.button === 0 && tool === "look")) {
+    if (pinch.down(e)) {
+      pan.current = null;
+      dragStart.current = null;
+      setDragBox(null);
+      setLine(null);
+      e.currentTarget.setPointerCapture(e.pointerId);
+    } else if (e.button === 1 || (e.button === 0 && tool === "look")) {
       pan.current = { x: e.clientX, y: e.clientY, centerX, centerY };
       e.currentTarget.setPointerCapture(e.pointerId);
     } else if (e.button === 0 && drawsLine(tool)) {
@@ -167,6 +187,7 @@ export function Viewer() {
     }
   };
   const onMove = (e: PointerEvent<HTMLDivElement>) => {
+    if (pinch.move(e)) return;
     if (pan.current) {
       const dx = (e.clientX - pan.current.x) / map.zoomX;
       const dy = (e.clientY - pan.current.y) / map.zoomY;
@@ -183,7 +204,8 @@ export function Viewer() {
       setDragBox({ x: Math.min(from.x, p.x), y: Math.min(from.y, p.y), width: Math.abs(p.x - from.x), height: Math.abs(p.y - from.y) });
     requestProbe(p.x, p.y);
   };
-  const onUp = () => {
+  const onUp = (e: PointerEvent<HTMLDivElement>) => {
+    pinch.up(e);
     pan.current = null;
     if (line) {
       setLine(null);
@@ -216,6 +238,10 @@ export function Viewer() {
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}
+      onPointerCancel={(e) => {
+        pinch.up(e);
+        pan.current = null;
+      }}
       onPointerLeave={() => useBench.setState({ probe: null })}
     >
       <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
