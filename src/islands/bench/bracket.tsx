@@ -9,7 +9,7 @@ import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
-import { cropLookedAt, drawRequest, drawWorker, measureWorker } from "./engine";
+import { bracketWorker, cropLookedAt, drawRequest, drawWorker } from "./engine";
 import { complain, currentPass, settle, useBench, withFootage } from "./store";
 
 interface Variant {
@@ -86,7 +86,7 @@ export default function Bracket() {
         const measure = async () => {
           for (const i of order) {
             const { plate, clean } = of(recipeOf(i));
-            const made = await measureWorker().smallFigures(recipeOf(i), plate, clean, frame);
+            const made = await bracketWorker().smallFigures(recipeOf(i), plate, clean, frame);
             if (stale) return;
             setFigured((map) => new Map(map).set(i, made));
           }

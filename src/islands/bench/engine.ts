@@ -30,6 +30,9 @@ export const drawWorker = () => (drawer ??= start());
 /** The worker that measures, samples and draws the ladder's small pictures. */
 export const measureWorker = () => (measurer ??= start());
 
+/** The worker that measures a bracket's variants: the drawing one while the other is still at the frame itself. */
+export const bracketWorker = () => (measuring ? drawWorker() : measureWorker());
+
 /** Loads both while the shot is on its way. */
 export function startWorkers(): void {
   drawWorker();

@@ -31,7 +31,7 @@ export function ViewBar({ onProbes }: { onProbes: () => void }) {
   const ground = useBench((s) => s.view.ground);
   const zoom = useBench((s) => s.view.zoom);
   return (
-    <div className="flex min-h-11 shrink-0 flex-wrap items-center gap-1.5 bg-surround px-2 py-1">
+    <div className="flex min-h-11 shrink-0 flex-wrap items-center gap-1 bg-surround px-1.5 py-1">
       <div role="radiogroup" aria-label="View" className="flex rounded-md bg-panel p-0.5">
         {FIRST.map(([v, key]) => (
           <Button
@@ -71,7 +71,7 @@ export function ViewBar({ onProbes }: { onProbes: () => void }) {
         <Button look="quiet" className={SMALL} title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
           1:1
         </Button>
-        <span className="w-9 text-right">
+        <span className="w-8 text-right">
           <ZoomReadout />
         </span>
       </div>
