@@ -55,6 +55,7 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
         method,
         edge: round(e.edge),
         core: round(e.core),
+        inside: round(e.inside),
         background: round(e.background),
         sad: round(all.sad),
         sadBand: round(unknown.sad),
@@ -66,7 +67,7 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
       };
       rows.push(row);
       console.log(
-        `${name.padEnd(7)} ${variant.padEnd(6)} ${method.padEnd(8)} edge ${e.edge.toExponential(2)}  core ${e.core.toFixed(5)}  background ${e.background.toFixed(5)}  SAD ${all.sad.toFixed(0).padStart(6)}  ΔE00 ${row.deltaE.toFixed(2).padStart(6)}  spill left ${row.spillLeft.toFixed(3)}  ${settings}  (${ms.toFixed(0)} ms)`,
+        `${name.padEnd(7)} ${variant.padEnd(6)} ${method.padEnd(8)} edge ${e.edge.toExponential(2)}  core ${e.core.toFixed(5)} (inside ${e.inside.toFixed(5)})  background ${e.background.toFixed(5)}  SAD ${all.sad.toFixed(0).padStart(6)}  ΔE00 ${row.deltaE.toFixed(2).padStart(6)}  spill left ${row.spillLeft.toFixed(3)}  ${settings}  (${ms.toFixed(0)} ms)`,
       );
     }
   }

@@ -90,6 +90,27 @@ describe("chroma rebuilt along luma", () => {
     const rebuilt = excessError(decodeWithRebuiltChroma(raw, cameraReading(camera)));
     expect(rebuilt).toBeLessThan(0.4 * plain);
   });
+  it("sharpens a straight edge that luma does not show, and goes no farther than the colours at its sides", () => {
+    // Two colours of one luma: only chroma tells them apart.
+    const sides = [
+      { r: 0.3, g: 0.2, b: 0.2 },
+      { r: 0.1, g: 0.2595, b: 0.2 },
+    ] as const;
+    const edge = makePicture(96, 64);
+    for (let i = 0; i < edge.r.length; i++) {
+      const side = sides[i % 96 < 45 ? 0 : 1];
+      for (const c of ["r", "g", "b"] as const) edge[c][i] = side[c];
+    }
+    const camera = makeCamera({ bits: 10, subsampling: "420" });
+    const raw = record(edge, camera);
+    const error = (p: typeof edge) => p.r.reduce((s, v, i) => s + (v - edge.r[i]!) ** 2, 0);
+    const [plain, rebuilt] = [decodeRawFrame(raw, cameraReading(camera)), decodeWithRebuiltChroma(raw, cameraReading(camera))];
+    expect(error(rebuilt)).toBeLessThan(0.75 * error(plain));
+    for (const v of rebuilt.r) {
+      expect(v).toBeGreaterThan(0.1 - 0.03);
+      expect(v).toBeLessThan(0.3 + 0.03);
+    }
+  });
   it("leaves an even field and 4:4:4 as they are", () => {
     const even = makePicture(32, 32);
     even.g.fill(0.3);

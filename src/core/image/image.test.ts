@@ -20,6 +20,18 @@ describe("distanceTo", () => {
       expect(d[i]).toBeCloseTo(best, 4);
     }
   });
+  it("with a limit tells the same up to it, and the limit beyond", () => {
+    const [w, h] = [61, 37];
+    const next = random(5);
+    for (const share of [0.002, 0.03, 0.3]) {
+      const inside = Uint8Array.from({ length: w * h }, () => (next() < share ? 1 : 0));
+      const all = distanceTo(inside, w, h);
+      for (const limit of [1.5, 4, 9.3]) {
+        const near = distanceTo(inside, w, h, limit);
+        for (let i = 0; i < all.length; i++) expect(near[i]).toBeCloseTo(Math.min(limit, all[i]!), 4);
+      }
+    }
+  });
   it("is far where nothing is inside", () => expect(distanceTo(new Uint8Array(9), 3, 3)[4]).toBeGreaterThan(1e6));
 });
 
@@ -59,6 +71,42 @@ describe("labelComponents", () => {
     expect(c.atBorder.slice(1)).toEqual([true, true, true]);
     const inner = labelComponents(Uint8Array.from([0, 0, 0, 0, 1, 0, 0, 0, 0]), 3, 3);
     expect(inner.atBorder[1]).toBe(false);
+  });
+  it("labels a random mask as a flood fill does, in the order in which areas are met", () => {
+    const [w, h] = [83, 47];
+    const next = random(9);
+    const mask = Uint8Array.from({ length: w * h }, () => (next() < 0.55 ? 1 : 0));
+    const { labels, areas, atBorder } = labelComponents(mask, w, h);
+    const flooded = new Int32Array(w * h);
+    let count = 0;
+    for (let seed = 0; seed < mask.length; seed++) {
+      if (!mask[seed] || flooded[seed]) continue;
+      count++;
+      const stack = [seed];
+      let [area, border] = [0, false];
+      flooded[seed] = count;
+      while (stack.length) {
+        const i = stack.pop()!;
+        const [x, y] = [i % w, Math.floor(i / w)];
+        area++;
+        border ||= x === 0 || y === 0 || x === w - 1 || y === h - 1;
+        for (const [nx, ny] of [
+          [x - 1, y],
+          [x + 1, y],
+          [x, y - 1],
+          [x, y + 1],
+        ] as const) {
+          const k = ny * w + nx;
+          if (nx < 0 || ny < 0 || nx >= w || ny >= h || !mask[k] || flooded[k]) continue;
+          flooded[k] = count;
+          stack.push(k);
+        }
+      }
+      expect(areas[count]).toBe(area);
+      expect(atBorder[count]).toBe(border);
+    }
+    expect(labels).toEqual(flooded);
+    expect(areas.length).toBe(count + 1);
   });
   it("does not join areas that touch at corners only", () =>
     expect(labelComponents(Uint8Array.from([1, 0, 0, 1]), 2, 2).areas).toEqual([0, 1, 1]));

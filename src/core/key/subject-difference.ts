@@ -159,22 +159,15 @@ export function subjectDifference(plate: Picture, key: SubjectDifference, own: S
   const V = plate[vn];
   const n = P.length;
   const data = allocate(n);
-  // The screen's excess at every pixel; one colour has one.
-  const back = new Float32Array(n);
-  if (isPicture(screen)) {
-    const bp = screen[primary];
-    const bu = screen[un];
-    const bv = screen[vn];
-    for (let i = 0; i < n; i++) back[i] = (bp[i] as number) - weight * (bu[i] as number) - rest * (bv[i] as number);
-  } else {
-    const constant = screen[primary] - weight * screen[un] - rest * screen[vn];
-    if (!(constant > 1e-6))
-      throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
-    back.fill(constant);
-  }
+  const back = isPicture(screen) ? screen : null;
+  const constant = isPicture(screen) ? 0 : screen[primary] - weight * screen[un] - rest * screen[vn];
+  if (!back && !(constant > 1e-6))
+    throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
+  const [bp, bu, bv] = back ? [back[primary], back[un], back[vn]] : [P, U, V];
   const excess = own ? own.excess : null;
   for (let i = 0; i < n; i++) {
-    const b = back[i] as number;
+    // The screen's excess at every pixel; one colour has one.
+    const b = back ? (bp[i] as number) - weight * (bu[i] as number) - rest * (bv[i] as number) : constant;
     let f = excess ? (excess[i] as number) : 0;
     if (f > MOST * b) f = MOST * b;
     else if (f < -2 * b) f = -2 * b;

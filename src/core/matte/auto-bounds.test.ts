@@ -53,6 +53,16 @@ describe("automatic bounds", () => {
     expect(out.data[21 * W + 21]).toBe(0);
     expect(out.data[64 * W + 24]).toBe(1);
   });
+  it("drop islands as large as markers, and leave pinholes of that size alone", () => {
+    const marked = square(square(block(), 20, 20, 8, 1), 100, 60, 8, 0);
+    const b = automaticBounds(marked, { ...settings, islands: 70 }, 1);
+    const out = applyBounds(marked, b);
+    expect(out.data[24 * W + 24]).toBe(0);
+    expect(out.data[64 * W + 104]).toBe(0);
+    const kept = applyBounds(marked, automaticBounds(marked, settings, 1));
+    expect(kept.data[24 * W + 24]).toBe(1);
+    expect(kept.data[64 * W + 104]).toBe(0);
+  });
   it("hold noise in the core at 1 where the pull wavers", () => {
     const m = block();
     for (let i = 0; i < m.data.length; i++) if (m.data[i] === 1) m.data[i] = i % 3 ? 1 : 0.93;

@@ -18,6 +18,18 @@ describe("errors against the truth", () => {
     expect(e.pixels).toEqual({ core: 2, background: 1, edge: 1 });
     expect(() => matteError(plane(1), plane(1, 1))).toThrow(/Sizes differ/);
   });
+  it("inside the outline leave its rim out", () => {
+    const [truth, matte] = [makePlane(20, 20), makePlane(20, 20)];
+    for (let y = 0; y < 20; y++)
+      for (let x = 8; x < 20; x++) {
+        truth.data[y * 20 + x] = 1;
+        // A weak rim of one pixel, and one weak place well inside.
+        matte.data[y * 20 + x] = x === 8 ? 0.5 : x === 15 && y === 10 ? 0 : 1;
+      }
+    const e = matteError(matte, truth);
+    expect(e.core).toBeCloseTo((20 * 0.5 + 1) / 240, 6);
+    expect(e.inside).toBeCloseTo(1 / 220, 6);
+  });
   it("a perfect composite has no colour error, and a grey one a known one", () => {
     const truth = makePlane(2, 1, 1);
     const colour = makePicture(2, 1);

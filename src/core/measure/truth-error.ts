@@ -1,7 +1,10 @@
 import { ciede2000 } from "../color/ciede2000";
 import { linearToLab } from "../color/lab";
+import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { otherChannels, type Primary } from "../screen/primary";
+import { outlineMargin } from "./figures";
 
 /** Coverage at or beyond these counts as certain background and certain subject of a truth plate. */
 export const CERTAIN = 0.002;
@@ -10,6 +13,8 @@ export const CERTAIN = 0.002;
 export interface MatteError {
   /** Mean of 1 − matte where the truth is solid. */
   readonly core: number;
+  /** The same inside the subject's outline by more than {@link outlineMargin}, as holes are counted: without its rim. */
+  readonly inside: number;
   /** Mean matte where the truth is empty. */
   readonly background: number;
   /** Mean squared error in the band between. */
@@ -30,6 +35,14 @@ export function matteError(matte: Plane, truth: Plane): MatteError {
   sameSize(matte, truth);
   let [core, background, edge, all] = [0, 0, 0, 0];
   let [cores, backgrounds, edges] = [0, 0, 0];
+  let [inside, insides] = [0, 0];
+  const margin = outlineMargin(matte.height);
+  const toOutside = distanceTo(
+    maskOf(truth.data, (t) => t < 0.5),
+    matte.width,
+    matte.height,
+    margin + 1,
+  );
   for (let i = 0; i < matte.data.length; i++) {
     const m = matte.data[i] as number;
     const t = truth.data[i] as number;
@@ -37,6 +50,10 @@ export function matteError(matte: Plane, truth: Plane): MatteError {
     if (t >= 1 - CERTAIN) {
       core += 1 - m;
       cores++;
+      if ((toOutside[i] as number) > margin) {
+        inside += 1 - m;
+        insides++;
+      }
     } else if (t <= CERTAIN) {
       background += m;
       backgrounds++;
@@ -47,6 +64,7 @@ export function matteError(matte: Plane, truth: Plane): MatteError {
   }
   return {
     core: core / Math.max(1, cores),
+    inside: inside / Math.max(1, insides),
     background: background / Math.max(1, backgrounds),
     edge: edge / Math.max(1, edges),
     mse: all / matte.data.length,

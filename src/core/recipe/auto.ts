@@ -8,6 +8,7 @@ import { subjectExcess } from "../key/subject-difference";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
+import { blockNoise } from "../screen/noise";
 import { excessPlane, PRIMARY_NAME } from "../screen/primary";
 import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
@@ -30,6 +31,10 @@ const OUT_MOST = 0.12;
 const CLEAR = 1 / 120;
 /** Area of an island against its marker's own box: shadow and soft rim come on top. */
 const MARKER_ROOM = 1.5;
+/** Markers of one size that make a set. */
+const MARKERS_LEAST = 3;
+/** Deviations of the screen's grain up to which it reaches. */
+const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
@@ -124,10 +129,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
 
-  const markers = Math.round(Math.max(0, ...areas.markers.map((m) => MARKER_ROOM * m.width * m.height)) * factor * factor);
+  const markers = islandsOfMarkers(areas.markers) * factor * factor;
   if (markers > 0)
     reasons.push(
-      `Bounds: ${areas.markers.length} ${areas.markers.length === 1 ? "marker" : "markers"} on the screen, so islands up to ${markers} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
+      `Bounds: ${areas.markers.length} markers on the screen, so islands up to ${markers} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
     );
 
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
@@ -191,12 +196,15 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       const y = Math.min(plate.height - 1, Math.floor(i / small.width) * factor);
       onScreen.push(calm[y * plate.width + x] as number);
     }
-  const screenTop = percentile(Float32Array.from(onScreen), 0.98);
+  const sigma = blockNoise(calm, found.mask, plate.width, plate.height, { factor });
+  // What lies far over the grain on the screen is smoke, or shadow; it says nothing of the grain.
+  const levelsOnScreen = Float32Array.from(onScreen);
+  const screenTop = Math.min(percentile(levelsOnScreen, 0.98), percentile(levelsOnScreen, 0.5) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (98 % of the certain screen lies below ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far.`,
   );
   const levels = (recipe.passes[0] as Pass).matte;
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain };
@@ -227,6 +235,17 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       place: placeAround(o),
     });
   return { recipe, reasons, notSolved };
+}
+
+/**
+ * Area of the islands that markers make, px² of the copy they were found on; 0 where there is no set of them. Markers are
+ * put up several at a time and alike; a single patch may be smoke, or part of the subject.
+ */
+function islandsOfMarkers(markers: readonly Region[]): number {
+  const sizes = markers.map((m) => m.width * m.height).sort((a, b) => a - b);
+  const usual = sizes[sizes.length >> 1] ?? 0;
+  const alike = sizes.filter((s) => s > usual / 2 && s < 2 * usual);
+  return alike.length < MARKERS_LEAST ? 0 : Math.round(MARKER_ROOM * Math.max(...alike));
 }
 
 /** A square that holds a place of such an area, with room around it. */

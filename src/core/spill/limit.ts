@@ -139,8 +139,15 @@ export function limitSpill(
   const v = picture[vn];
   const { limit, mix } = settings;
   const amount = settings.replace === "original" ? 0 : settings.amount;
-  const treated = allocate(p.length);
   const removed = allocate(p.length);
+  const even = evenPutBack(settings);
+  const { width, height, r, g, b } = picture;
+  const onlyPrimary = even !== null && even.r === 0 && even.g === 0 && even.b === 0;
+  const out = onlyPrimary
+    ? { width, height, r, g, b, [settings.primary]: allocate(p.length) }
+    : { width, height, r: allocate(p.length), g: allocate(p.length), b: allocate(p.length) };
+  const [op, ou, ov] = [out[settings.primary], out[un], out[vn]];
+  const [kp, ku, kv] = even ? [even[settings.primary] - 1, even[un], even[vn]] : [-1, 0, 0];
   const unit = { p: LUMINANCE[settings.primary], u: LUMINANCE[un], v: LUMINANCE[vn] };
   const everywhere = (settings.reachWarm ?? 180) >= 180 && (settings.reachCool ?? 180) >= 180;
   for (let i = 0; i < p.length; i++) {
@@ -155,30 +162,22 @@ export function limitSpill(
       if (!everywhere) take *= spillReach(P, U, V, settings);
     }
     removed[i] = take;
-    treated[i] = P - take;
+    op[i] = P + kp * take;
+    if (onlyPrimary) continue;
+    ou[i] = U + ku * take;
+    ov[i] = V + kv * take;
   }
-  const { width, height, r, g, b } = picture;
-  const even = evenPutBack(settings);
-  if (even && even.r === 0 && even.g === 0 && even.b === 0)
-    return { picture: { width, height, r, g, b, [settings.primary]: treated }, removed };
-  const out = { width, height, r: allocate(r.length), g: allocate(r.length), b: allocate(r.length) };
-  if (even) {
-    const lift = (to: Float32Array, from: Float32Array, k: number) => {
-      for (let i = 0; i < to.length; i++) to[i] = (from[i] as number) + k * (removed[i] as number);
-    };
-    for (const c of ["r", "g", "b"] as const) lift(out[c], c === settings.primary ? treated : picture[c], even[c]);
-    return { picture: out, removed };
-  }
+  if (even) return { picture: out, removed };
   const back = putBack(settings);
   const add = { r: 0, g: 0, b: 0 };
   const colour = { r: 0, g: 0, b: 0 };
-  for (let i = 0; i < treated.length; i++) {
-    colour[settings.primary] = treated[i] as number;
-    colour[un] = u[i] as number;
-    colour[vn] = v[i] as number;
+  for (let i = 0; i < removed.length; i++) {
     const take = removed[i] as number;
-    if (take > 0) back(add, take, colour, i);
-    else add.r = add.g = add.b = 0;
+    if (take <= 0) continue;
+    colour[settings.primary] = op[i] as number;
+    colour[un] = ou[i] as number;
+    colour[vn] = ov[i] as number;
+    back(add, take, colour, i);
     out.r[i] = colour.r + add.r;
     out.g[i] = colour.g + add.g;
     out.b[i] = colour.b + add.b;

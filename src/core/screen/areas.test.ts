@@ -1,0 +1,63 @@
+import { describe, expect, it } from "vitest";
+import { beyondScreen, partAreas } from "./areas";
+
+/** A studio of 160 × 90: black left of the screen, which begins at x = 30 and leaves a lamp and a stand before the black. */
+const [W, H] = [160, 90];
+function studio(): { screen: Uint8Array; luma: Float32Array } {
+  const screen = new Uint8Array(W * H);
+  const luma = new Float32Array(W * H);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      const i = y * W + x;
+      screen[i] = x >= 30 ? 1 : 0;
+      luma[i] = x >= 30 ? 0.3 : 0.002;
+    }
+  return { screen, luma };
+}
+const put = (s: ReturnType<typeof studio>, x0: number, y0: number, w: number, h: number, light: number) => {
+  for (let y = y0; y < y0 + h; y++)
+    for (let x = x0; x < x0 + w; x++) {
+      s.screen[y * W + x] = 0;
+      s.luma[y * W + x] = light;
+    }
+};
+
+describe("what lies beyond the screen", () => {
+  it("is the dark at the border and the lamps that stand in it, and not the subject before the screen", () => {
+    const s = studio();
+    put(s, 4, 10, 20, 30, 0.8);
+    put(s, 80, 40, 30, 50, 0.2);
+    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    const at = (x: number, y: number) => beyond[y * W + x];
+    expect(at(1, 80)).toBe(1);
+    expect(at(10, 20)).toBe(1);
+    expect(at(90, 70)).toBe(0);
+    expect(at(60, 20)).toBe(0);
+  });
+  it("leaves what reaches in over the screen from that side beyond the screen's own line", () => {
+    const s = studio();
+    put(s, 20, 50, 60, 6, 0.5);
+    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    expect(beyond[53 * W + 40]).toBe(0);
+    expect(beyond[53 * W + 25]).toBe(1);
+  });
+  it("is nothing where the screen fills the frame, though the subject meets its border", () => {
+    const s = studio();
+    s.screen.fill(1);
+    s.luma.fill(0.3);
+    put(s, 0, 30, 50, 20, 0.4);
+    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
+  });
+});
+
+describe("parting a plate", () => {
+  it("tells markers from the subject", () => {
+    const s = studio();
+    for (const x of [60, 90, 130]) put(s, x, 10, 4, 4, 0.5);
+    put(s, 90, 40, 30, 50, 0.2);
+    const { markers, subject } = partAreas(s.screen, s.luma, 0.3, W, H);
+    expect(markers.map((m) => m.x).sort((a, b) => a - b)).toEqual([60, 90, 130]);
+    expect(subject[60 * W + 105]).toBe(1);
+    expect(subject[11 * W + 61]).toBe(0);
+  });
+});
