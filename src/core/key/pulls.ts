@@ -46,9 +46,13 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
       : subjectDifference(plate, { primary, weight, screen }, null, allocate),
   "subject-difference": subjectAware,
   unmix: (sources, settings, allocate) => {
-    const { reach, follow, floor } = settings.unmix;
+    const { reach, follow, floor, waver } = settings.unmix;
     const prior = subjectAware(sources, settings, fresh);
-    return unmix(sources.plate, { screen: sources.screen, prior, reach: Math.max(2, reach * sources.scale), follow, floor }, allocate);
+    return unmix(
+      sources.plate,
+      { screen: sources.screen, prior, reach: Math.max(2, reach * sources.scale), follow, floor, waver },
+      allocate,
+    );
   },
   "chroma-distance": ({ plate, screen }, { chroma }, allocate) => chromaDistance(plate, { screen, ...chroma }, allocate),
   "colour-ranges": ({ plate }, { ranges, softness }, allocate) => colourRanges(plate, { ranges, softness }, allocate),

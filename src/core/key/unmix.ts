@@ -14,8 +14,10 @@ export interface Unmix {
   readonly reach: number;
   /** How much of the picture's own edges the matte is made to follow, 0…1. */
   readonly follow: number;
-  /** First matte at or under which a pixel is certain screen; its mirror at white makes certain subject. The pull's noise floor. */
+  /** First matte at or under which a pixel is certain screen: the pull's noise floor. */
   readonly floor: number;
+  /** How far under white the first matte of certain subject may waver; one and a half times the floor without it. */
+  readonly waver?: number;
 }
 
 /** The floor is at least this: no first matte is surer. */
@@ -43,7 +45,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const n = width * height;
   const back = isPicture(screen) ? screen : null;
   const empty = Math.max(LEAST_FLOOR, key.floor);
-  const solid = 1 - 1.5 * empty;
+  const solid = 1 - (key.waver || 1.5 * empty);
   const certain = maskOf(prior.data, (a) => a >= solid);
   const toCertain = distanceTo(certain, width, height, reach + 1);
   // A candidate is a colour and not its grain: the mean of the certain subject in 3 × 3, worked out where a ray first meets it.

@@ -199,18 +199,21 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const sigma = blockNoise(calm, found.mask, plate.width, plate.height, { factor });
   // What lies far over the grain on the screen is smoke, or shadow; it says nothing of the grain.
   const levelsOnScreen = Float32Array.from(onScreen);
-  const screenTop = Math.min(percentile(levelsOnScreen, 0.98), percentile(levelsOnScreen, 0.5) + GRAINS * sigma);
+  const farthest = percentile(levelsOnScreen, 0.98);
+  const screenTop = Math.min(farthest, percentile(levelsOnScreen, 0.5) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
+  // Subject wavers with light and texture as well as grain: as much as anything on the screen does.
+  const waver = Math.min(0.075, Math.max(1.5 * grain, Math.round(1500 * farthest) / 1000));
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far as screen and subject waver.`,
   );
   const levels = (recipe.passes[0] as Pass).matte;
-  (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain };
+  (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver };
   // The unmix has cleared what is under the grain already; levels go a quarter as far, since each step costs soft edge.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
-  levels.white = 1 - levels.black;
+  levels.white = 1 - Math.round((1000 * LEVELS * waver) / 1.5) / 1000;
   levels.bounds = {
     on: true,
     outLevel,

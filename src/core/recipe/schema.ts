@@ -128,6 +128,8 @@ export const pullSchema = z.strictObject({
       reach: z.number().min(2).max(400).default(48),
       follow: fraction.default(0),
       floor: z.number().min(0).max(0.2).default(0),
+      /** How far under white certain subject may waver; with 0 one and a half times the floor. */
+      waver: z.number().min(0).max(0.2).default(0),
     })
     .prefault({}),
   /** Chroma distance: radii in CIELAB a*b*, and how much farther saturation may reach than hue. */

@@ -97,8 +97,16 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
           step="Pull"
           max={20}
           initial={0}
-          hint="A first matte under this is screen for certain, over its mirror subject for certain."
+          hint="A first matte under this is screen for certain."
           path="pull.unmix.floor"
+        />
+        <PassControl
+          label="Solid wavers by"
+          step="Pull"
+          max={20}
+          initial={0}
+          hint="A first matte this far under white is subject for certain. With 0 one and a half times the noise floor."
+          path="pull.unmix.waver"
         />
         {weight}
       </>
