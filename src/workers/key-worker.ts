@@ -21,7 +21,7 @@ import {
   type Sources,
   snapRegion,
 } from "../core/recipe/evaluate";
-import { type Found, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
+import { type Found, judgeBlinking, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
 import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe, Shape } from "../core/recipe/schema";
 import { StepCache } from "../core/recipe/step-cache";
@@ -81,6 +81,9 @@ export interface Probe {
 
 /** Most bytes of decoded frames kept. */
 const FRAME_BYTES = 400 * 1024 * 1024;
+
+/** Width of the reduced frames on which blinking specks are looked for, px: as for the whole shot. */
+const BLINKING_WIDTH = 640;
 
 /** Width of the reduced frames on which a garbage shape is brought closer, px. */
 const TIGHTEST_WIDTH = 640;
@@ -268,6 +271,15 @@ class KeyWorker {
   ): Promise<Found> {
     const sources = await this.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
     return judgeFrame(recipe, sources, { frame, reduce, pass }, this.cache);
+  }
+
+  /** Specks that blink on a frame, at reduced size: its neighbours are pulled too. */
+  async blinking(recipe: Recipe, plate: Footage, clean: Footage | null, background: Footage | null, frame: number, pass: string) {
+    const behind = judgesBackground(recipe) ? background : null;
+    const sourcesOf = (n: number) => this.sources(recipe, plate, clean, behind, n);
+    const { width } = (await sourcesOf(frame)).plate.picture;
+    const reduce = Math.max(1, Math.ceil(width / BLINKING_WIDTH));
+    return judgeBlinking(recipe, sourcesOf, { frame, reduce, pass }, plate.frames, this.cache);
   }
 
   /** Edge flicker between a frame and the one before it, in 1/1000; null for the first. */

@@ -5,7 +5,7 @@ import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
 import { plateSource, type Sources } from "./evaluate";
-import { judgeFrame, measureFrame, measureShot, type ShotFrame } from "./judge";
+import { judgeBlinking, judgeFrame, measureFrame, measureShot, type ShotFrame } from "./judge";
 import { StepCache } from "./step-cache";
 
 const [W, H] = [480, 270];
@@ -66,6 +66,15 @@ describe("judging a shot", () => {
     const dropped = { ...keyed, time: { ...keyed.time, blinking: changes![0]!.value as number } };
     const [mended] = await rows(dropped, [2]);
     expect(mended!.findings.map((f) => f.kind)).not.toContain("blinking-specks");
+  });
+
+  it("names them for one frame by itself too, and nothing on its neighbours or where there are none", async () => {
+    const judge = (frame: number, last = 3) =>
+      judgeBlinking(keyed, sourcesOf, { frame, reduce: 1, pass: keyed.passes[0]!.id }, last, new StepCache());
+    const [row] = await rows(keyed, [2]);
+    expect(await judge(2)).toEqual(row!.findings.find((f) => f.kind === "blinking-specks"));
+    expect(await judge(1)).toBeNull();
+    expect(await judge(1, 1)).toBeNull();
   });
 
   it("gives a frame the figures it has by itself, whatever run of frames it was measured in", async () => {

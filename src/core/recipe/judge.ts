@@ -112,6 +112,28 @@ export function judgeFrame(
   return { list, strands };
 }
 
+/**
+ * Specks that blink on one frame, told by its neighbours; null where there are none, or no neighbour.
+ * @param sourcesOf everything the recipe looks at for a frame of the plate
+ * @param last number of the plate's last frame
+ */
+export async function judgeBlinking(
+  recipe: Recipe,
+  sourcesOf: (frame: number) => Promise<Sources>,
+  at: JudgedAt & { readonly pass: string },
+  last: number,
+  cache: StepCache,
+): Promise<Finding | null> {
+  if (!recipe.screen.colour) return null;
+  const { frame, reduce } = at;
+  const nearby: Plane[] = [];
+  for (const n of [frame - 1, frame + 1])
+    if (n >= 1 && n <= last) nearby.push(matteOfPlate(recipe, await sourcesOf(n), { frame: n, reduce }, cache).matte);
+  if (nearby.length === 0) return null;
+  const { list } = judgeFrame(recipe, await sourcesOf(frame), at, cache, nearby);
+  return list.find((f) => f.kind === "blinking-specks") ?? null;
+}
+
 /** A frame's matte and plate, copied, so that the next evaluation may take their memory. */
 export function matteOfPlate(recipe: Recipe, sources: Sources, at: JudgedAt, cache: StepCache): MatteOfPlate {
   const e = evaluate(recipe, sources, { ...at, outputs: ["matte", "plate"] }, cache) as Required<Evaluation>;

@@ -125,12 +125,13 @@ export function warmBracket(): void {
 
 /** How long a hand must rest until the picture under it is completed, ms; what it moves meanwhile is drawn at once. */
 const REST_MS = 120;
-let resting: ReturnType<typeof setTimeout> | undefined;
+/** What waits for the hand to rest. */
+const resting: { draw?: ReturnType<typeof setTimeout>; measure?: ReturnType<typeof setTimeout> } = {};
 
 /** Redraws with what is current. Calls while a drawing runs fold into one that follows. */
 export function requestDraw(): void {
   dirty = true;
-  clearTimeout(resting);
+  clearTimeout(resting.draw);
   if (!drawing) void drawLoop();
 }
 
@@ -158,7 +159,7 @@ async function drawLoop(completed = true): Promise<void> {
       completed = true;
     }
     if (!completed && !dirty && useBench.getState().live) {
-      resting = setTimeout(() => !drawing && void drawLoop(false), REST_MS);
+      resting.draw = setTimeout(() => !drawing && void drawLoop(false), REST_MS);
       break;
     }
   }
@@ -184,6 +185,7 @@ const MEASURE_PAUSE_MS = 100;
 
 export function requestMeasure(): void {
   measureDirty = true;
+  clearTimeout(resting.measure);
   if (!measuring) void measureLoop();
 }
 
@@ -233,6 +235,7 @@ async function measureLoop(): Promise<void> {
     }
   }
   measuring = false;
+  resting.measure = setTimeout(() => void findBlinking().catch(complain), BLINKING_AFTER_MS);
 }
 
 /** Width of the picture that an entry of the log keeps, px. */
@@ -267,6 +270,9 @@ async function drawThumbs(): Promise<void> {
   }
 }
 
+/** How long a frame must be looked at until its neighbours are pulled for what blinks, ms. */
+const BLINKING_AFTER_MS = 1200;
+
 /** Findings of the shown frame; they follow the figures and the small pictures. */
 async function findFaults(): Promise<void> {
   const s = useBench.getState();
@@ -283,6 +289,23 @@ async function findFaults(): Promise<void> {
   );
   const now = useBench.getState();
   if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, ...found } });
+}
+
+/** What blinks on the shown frame; asks for the neighbouring frames as well, so it is told after the others, when the hand has rested. */
+async function findBlinking(): Promise<void> {
+  const s = useBench.getState();
+  const { recipe, view, findings } = s;
+  if (s.shot.plate.info.frames < 2 || s.live || s.playing || findings?.recipe !== recipe || findings.frame !== view.frame) return;
+  const blinking = await measureWorker().blinking(
+    recipe,
+    plateFootage(),
+    cleanFootage(recipe),
+    backgroundFootage(recipe),
+    view.frame,
+    currentPass(s).id,
+  );
+  if (blinking && useBench.getState().findings === findings)
+    useBench.setState({ findings: { ...findings, list: [...findings.list, blinking] } });
 }
 
 /** Draws and measures whenever something changes that they depend on. Returns what stops it. */

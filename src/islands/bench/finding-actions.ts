@@ -28,14 +28,10 @@ export const dismissFinding = (kind: FindingKind, note: string): void =>
 export const takeBackFinding = (kind: FindingKind): void =>
   settle("Proof", `Finding taken back: ${kind}`, (r) => ({ ...r, dismissed: r.dismissed.filter((d) => d.kind !== kind) }));
 
-/** Findings of the shown frame that were not dismissed, worst first: with those that only neighbouring frames can tell, once they are measured. */
+/** Findings of the shown frame that were not dismissed, worst first. */
 export function openFindings(s: ReturnType<typeof state>): Finding[] {
   const list = s.findings?.list ?? [];
-  const inMotion =
-    s.proof?.recipe === s.recipe
-      ? (s.proof.frames.find((f) => f.frame === s.view.frame)?.findings ?? []).filter((f) => f.kind === "blinking-specks")
-      : [];
-  return [...list, ...inMotion].filter((f) => !s.recipe.dismissed.some((d) => d.kind === f.kind)).sort((a, b) => b.severity - a.severity);
+  return list.filter((f) => !s.recipe.dismissed.some((d) => d.kind === f.kind)).sort((a, b) => b.severity - a.severity);
 }
 
 /** A kind of finding over the whole shot. */
