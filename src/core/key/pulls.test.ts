@@ -212,6 +212,15 @@ describe("unmix", () => {
     expect(m.data[0]).toBe(1);
     expect(m.data[100]).toBe(0);
   });
+  it("fills as far under white as solid wavers, and leaves thin smoke under that mirror alone", () => {
+    const { plate, screen } = mixture();
+    const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };
+    first.data.fill(0.95, 0, 40);
+    const pulled = (waver: number) => unmix(plate, { screen, prior: first, reach: 20, follow: 0, floor: 0.01, waver });
+    expect(pulled(0.06).data[0]).toBe(1);
+    expect(pulled(0.02).data[0]).toBeCloseTo(0.95, 6);
+    expect(pulled(0.06).data[100]).toBeGreaterThan(0);
+  });
 });
 
 describe("guided filter", () => {

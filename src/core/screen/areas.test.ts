@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
+import { makePicture } from "../image/plane";
 import { beyondScreen, partAreas } from "./areas";
+import { excessPlane } from "./primary";
 
 /** A studio of 160 × 90: black left of the screen, which begins at x = 30 and leaves a lamp and a stand before the black. */
 const [W, H] = [160, 90];
@@ -47,6 +49,18 @@ describe("what lies beyond the screen", () => {
     s.luma.fill(0.3);
     put(s, 0, 30, 50, 20, 0.4);
     expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
+  });
+});
+
+describe("excess", () => {
+  it("is what the primary has beyond the weighted others, at every pixel", () => {
+    const p = makePicture(2, 1);
+    [p.r[0], p.g[0], p.b[0]] = [0.1, 0.5, 0.3];
+    [p.r[1], p.g[1], p.b[1]] = [0.4, 0.2, 0.6];
+    const close = (found: Float32Array, ...wanted: number[]) => wanted.forEach((v, i) => expect(found[i]).toBeCloseTo(v, 6));
+    close(excessPlane(p, "g", 0.5), 0.5 - 0.2, 0.2 - 0.5);
+    close(excessPlane(p, "g", 1), 0.5 - 0.1, 0.2 - 0.4);
+    close(excessPlane(p, "b", 0.25), 0.3 - (0.25 * 0.1 + 0.75 * 0.5), 0.6 - (0.25 * 0.4 + 0.75 * 0.2));
   });
 });
 
