@@ -57,7 +57,9 @@ describe("excess", () => {
     const p = makePicture(2, 1);
     [p.r[0], p.g[0], p.b[0]] = [0.1, 0.5, 0.3];
     [p.r[1], p.g[1], p.b[1]] = [0.4, 0.2, 0.6];
-    const close = (found: Float32Array, ...wanted: number[]) => wanted.forEach((v, i) => expect(found[i]).toBeCloseTo(v, 6));
+    const close = (found: Float32Array, ...wanted: number[]) => {
+      for (const [i, v] of wanted.entries()) expect(found[i]).toBeCloseTo(v, 6);
+    };
     close(excessPlane(p, "g", 0.5), 0.5 - 0.2, 0.2 - 0.5);
     close(excessPlane(p, "g", 1), 0.5 - 0.1, 0.2 - 0.4);
     close(excessPlane(p, "b", 0.25), 0.3 - (0.25 * 0.1 + 0.75 * 0.5), 0.6 - (0.25 * 0.4 + 0.75 * 0.2));
