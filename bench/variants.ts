@@ -1,8 +1,10 @@
 import type { TruthFrame } from "../demo/truth-set";
+import type { Rgb } from "../src/core/color/hue";
 import type { Picture, Plane } from "../src/core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
 import { cameraReading, record } from "../src/core/simulate/camera";
-import { makeCamera } from "../src/core/simulate/stage";
+import { shoot } from "../src/core/simulate/shoot";
+import { type Camera, makeCamera, makeStage } from "../src/core/simulate/stage";
 
 /** The camera of the camera plates: 8-bit 4:2:0 with sensor noise and mild block compression. */
 export const CAMERA = makeCamera({
@@ -23,6 +25,26 @@ export function variantOf(light: Picture, variant: Variant, seed = CAMERA.seed):
   if (variant === "clean") return { picture: light };
   const raw = record(light, { ...CAMERA, seed });
   return { picture: decodeRawFrame(raw, cameraReading(CAMERA)), raw };
+}
+
+/** Twelve bits, 4:4:4, no noise. */
+export const NOISELESS = makeCamera({ bits: 12, shotNoise: 0, readNoise: 0 });
+
+/** Screens of several hues, linear. */
+export const SCREENS = {
+  green: { r: 0.045, g: 0.36, b: 0.075 },
+  lime: { r: 0.15, g: 0.36, b: 0.04 },
+  teal: { r: 0.03, g: 0.34, b: 0.2 },
+  blue: { r: 0.04, g: 0.08, b: 0.4 },
+  violet: { r: 0.16, g: 0.05, b: 0.4 },
+  magenta: { r: 0.4, g: 0.04, b: 0.2 },
+};
+
+/** A truth plate's subject before a screen of another colour: shot on the simulated stage. */
+export function beforeScreen({ coverage, free }: TruthFrame, colour: Rgb, camera: Camera) {
+  const { plate: raw } = shoot({ coverage, colour: free }, makeStage({ distance: 3, screen: { colour, gradient: 0.5 } }), camera);
+  const reading = cameraReading(camera);
+  return { picture: decodeRawFrame(raw, reading), recorded: { raw, reading } };
 }
 
 /** A background unlike any screen: warm at the left, cool at the right, darker downwards. Linear. */

@@ -356,7 +356,7 @@ class KeyWorker {
     const sources = await this.sources(recipe, plate, clean, null, frame);
     const reduce = Math.max(1, Math.round(sources.plate.picture.width / 640));
     const e = evaluate(recipe, sources, { reduce, frame, outputs: ["plate", "matte"] }, this.cache) as Required<Evaluation>;
-    return measureSpillReach(e.plate, e.matte, screenPrimary(colour), chosen.spill.limit);
+    return measureSpillReach(e.plate, e.matte, screenPrimary(colour), chosen.spill.limit, chosen.spill.mix);
   }
 
   /** Mean colour of the treated subject in 5 × 5 px around a place; null outside the frame. */

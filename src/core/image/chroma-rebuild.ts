@@ -1,3 +1,4 @@
+import { type BackToRecorded, backToRecorded, onRows, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
 import type { Picture } from "./plane";
 import {
@@ -53,19 +54,6 @@ function footprintOf(subsampling: string, siting: Siting): Footprint {
   };
 }
 
-/** A luma-sized plane as the chroma sample at x, y would record it. */
-function recordedAt(full: Float32Array, width: number, height: number, x: number, y: number, { across, down, rows }: Footprint): number {
-  let sum = 0;
-  for (let k = 0; k < down.weights.length; k++) {
-    const row = Math.min(height - 1, Math.max(0, rows * y + down.from + k)) * width;
-    let line = 0;
-    for (let l = 0; l < across.weights.length; l++)
-      line += (across.weights[l] as number) * (full[row + Math.min(width - 1, Math.max(0, 2 * x + across.from + l))] as number);
-    sum += (down.weights[k] as number) * line;
-  }
-  return sum;
-}
-
 /** Luma at the resolution and places of chroma. */
 function lumaAtChroma(Y: Uint16Array, width: number, height: number, cw: number, ch: number, footprint: Footprint): Float32Array {
   const { across, down, rows } = footprint;
@@ -89,26 +77,6 @@ function lumaAtChroma(Y: Uint16Array, width: number, height: number, cw: number,
     }
   }
   return out;
-}
-
-/** Least and most of a plane in 3 × 3 around every sample. */
-function rangeAround(plane: Float32Array, w: number, h: number): { least: Float32Array; most: Float32Array } {
-  const along = (source: Float32Array, other: Float32Array, step: number, most: boolean) => {
-    for (let y = 0, i = 0; y < h; y++)
-      for (let x = 0; x < w; x++, i++) {
-        const here = source[i] as number;
-        const a = (step === 1 ? x > 0 : y > 0) ? (source[i - step] as number) : here;
-        const b = (step === 1 ? x < w - 1 : y < h - 1) ? (source[i + step] as number) : here;
-        other[i] = most ? (a > b ? (a > here ? a : here) : b > here ? b : here) : a < b ? (a < here ? a : here) : b < here ? b : here;
-      }
-  };
-  const across = new Float32Array(plane.length);
-  const [least, most] = [new Float32Array(plane.length), new Float32Array(plane.length)];
-  along(plane, across, 1, false);
-  along(across, least, w, false);
-  along(plane, across, 1, true);
-  along(across, most, w, true);
-  return { least, most };
 }
 
 /**
@@ -150,82 +118,33 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
     return { c, steep: mean(slope), fine: new Float32Array(width * height) };
   };
   const planes = [follow(1), follow(2)] as const;
-  const line = () => new Float32Array(width);
-  const [base, rise, luma, blend] = [line(), line(), line(), new Float32Array(cw)];
+  const room = rowRoom(width, 4, cw, [low, ...planes.flatMap(({ c, steep }) => [c, steep])], null);
+  const [luma, base, rise, to] = room.rowsAt as [number, number, number, number];
+  const up = (plane: number, row: number, y: number) => chromaRow(room, plane, row, cw, ch, y, layout.subsampling, reading.siting);
   for (let y = 0; y < height; y++) {
-    chromaRow(luma, blend, low, cw, ch, y, layout, reading.siting);
-    for (const { c, steep, fine } of planes) {
-      chromaRow(base, blend, c, cw, ch, y, layout, reading.siting);
-      chromaRow(rise, blend, steep, cw, ch, y, layout, reading.siting);
-      alongLuma(fine, y * width, base, rise, luma, Y);
-    }
+    room.Y.set(Y.subarray(y * width, (y + 1) * width));
+    up(0, 0, y);
+    planes.forEach(({ fine }, k) => {
+      up(1 + 2 * k, 1, y);
+      up(2 + 2 * k, 2, y);
+      onRows("alongLuma", room.YAt, base, rise, luma, to, width);
+      fine.set(room.rows[3] as Float32Array, y * width);
+    });
   }
-  const [fineB, fineR] = planes.map(({ c, fine }) => {
-    backToRecorded(fine, width, height, c, cw, ch, footprint, code);
-    return fine;
-  }) as [Float32Array, Float32Array];
-  const row = (fine: Float32Array, y: number) => fine.subarray(y * width, (y + 1) * width);
-  const picture = decodeRows(raw, reading, (y) => [row(fineB, y), row(fineR, y)]);
+  const back: BackToRecorded = {
+    rows: footprint.rows,
+    cositedAcross: footprint.across === COSITED,
+    cositedDown: footprint.down === COSITED,
+    rounds: ROUNDS,
+    grain: GRAIN * code,
+    even: EVEN * code,
+    spare: ROOM,
+  };
+  for (const { c, fine } of planes) backToRecorded(fine, width, height, c, cw, ch, back);
+  const picture = decodeRows(raw, reading, 0, [], ({ rows }, y) =>
+    planes.forEach(({ fine }, k) => {
+      (rows[k] as Float32Array).set(fine.subarray(y * width, (y + 1) * width));
+    }),
+  );
   return layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
-}
-
-/** One row of chroma moved along luma. */
-function alongLuma(fine: Float32Array, at: number, base: Float32Array, rise: Float32Array, luma: Float32Array, Y: Uint16Array): void {
-  for (let x = 0, i = at; x < base.length; x++, i++)
-    fine[i] = (base[x] as number) + (rise[x] as number) * ((Y[i] as number) - (luma[x] as number));
-}
-
-/** Brings rebuilt chroma back to what was recorded, where the samples around one differ. Changes `fine` in place. */
-function backToRecorded(
-  fine: Float32Array,
-  width: number,
-  height: number,
-  recorded: Float32Array,
-  cw: number,
-  ch: number,
-  footprint: Footprint,
-  code: number,
-): void {
-  const { least, most } = rangeAround(recorded, cw, ch);
-  const cells: number[] = [];
-  for (let i = 0; i < least.length; i++) {
-    const range = (most[i] as number) - (least[i] as number);
-    if (range <= EVEN * code) continue;
-    cells.push(i);
-    least[i]! -= ROOM * range;
-    most[i]! += ROOM * range;
-  }
-  const grain = GRAIN * code;
-  const missing = new Float32Array(cw * ch);
-  for (let round = 0; round < ROUNDS; round++) {
-    for (const i of cells) {
-      const x = i % cw;
-      const d = (recorded[i] as number) - recordedAt(fine, width, height, x, (i - x) / cw, footprint);
-      missing[i] = d > grain ? d - grain : d < -grain ? d + grain : 0;
-    }
-    for (const i of cells) {
-      const cx = i % cw;
-      const cy = (i - cx) / cw;
-      for (let y = footprint.rows * cy; y < Math.min(height, footprint.rows * (cy + 1)); y++)
-        for (let x = 2 * cx; x < Math.min(width, 2 * cx + 2); x++) {
-          const at = y * width + x;
-          const v = (fine[at] as number) + between(missing, cw, ch, x, y, footprint);
-          fine[at] = v < (least[i] as number) ? (least[i] as number) : v > (most[i] as number) ? (most[i] as number) : v;
-        }
-    }
-  }
-}
-
-/** A chroma-sized plane at one luma sample, bilinear. */
-function between(plane: Float32Array, cw: number, ch: number, x: number, y: number, { across, down, rows }: Footprint): number {
-  const cx = Math.max(0, across === CENTRED ? (x - 0.5) / 2 : x / 2);
-  const cy = Math.max(0, rows === 1 ? y : down === CENTRED ? (y - 0.5) / 2 : y / 2);
-  const x0 = Math.floor(cx);
-  const y0 = Math.floor(cy);
-  const x1 = Math.min(cw - 1, x0 + 1);
-  const y1 = Math.min(ch - 1, y0 + 1);
-  const [fx, fy] = [cx - x0, cy - y0];
-  const upper = (1 - fx) * (plane[y0 * cw + x0] as number) + fx * (plane[y0 * cw + x1] as number);
-  const lower = (1 - fx) * (plane[y1 * cw + x0] as number) + fx * (plane[y1 * cw + x1] as number);
-  return (1 - fy) * upper + fy * lower;
 }

@@ -1,3 +1,5 @@
+import { onPlane } from "../kernels/planes";
+
 /**
  * Fills what is not known smoothly from what is: push–pull over a pyramid. Each level averages the known pixels of the one
  * below; on the way back what is still missing takes the coarser level's value, bilinear.
@@ -9,30 +11,46 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
   if (width <= 1 && height <= 1) return;
   const w = (width + 1) >> 1;
   const h = (height + 1) >> 1;
-  const coarse = channels.map(() => new Float32Array(w * h));
-  const coarseWeight = new Float32Array(w * h);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const o = y * w + x;
-      let total = 0;
-      for (let dy = 0; dy < 2; dy++)
-        for (let dx = 0; dx < 2; dx++) {
-          const sx = 2 * x + dx;
-          const sy = 2 * y + dy;
-          if (sx >= width || sy >= height) continue;
-          const i = sy * width + sx;
-          const k = weight[i] as number;
-          if (k === 0) continue;
-          total += k;
-          for (let c = 0; c < channels.length; c++) (coarse[c] as Float32Array)[o]! += k * ((channels[c] as Float32Array)[i] as number);
-        }
-      if (total > 0) {
-        for (let c = 0; c < channels.length; c++) (coarse[c] as Float32Array)[o]! /= total;
-        // One known pixel of four is enough for the level above.
-        coarseWeight[o] = Math.min(1, total);
-      }
+  const total = new Float32Array(w * h);
+  overFours(weight, null, total, width, height);
+  const coarse = channels.map((c) => {
+    const out = new Float32Array(w * h);
+    overFours(c, weight, out, width, height);
+    for (let o = 0; o < out.length; o++) if ((total[o] as number) > 0) out[o] = (out[o] as number) / (total[o] as number);
+    return out;
+  });
+  // One known pixel of four is enough for the level above.
+  for (let o = 0; o < total.length; o++) if ((total[o] as number) > 1) total[o] = 1;
+  fillIn(coarse, total, w, h);
+  channels.forEach((c, k) => {
+    pushDown(coarse[k] as Float32Array, w, h, c, weight, width, height);
+  });
+}
+
+/** Sums of 2 × 2 pixels, each as often as its weight says. */
+function overFours(source: Float32Array, weight: Float32Array | null, out: Float32Array, width: number, height: number): void {
+  const w = (width + 1) >> 1;
+  for (let y = 0; y < height; y++) {
+    const to = (y >> 1) * w;
+    const row = y * width;
+    for (let x = 0; x < width; x++) {
+      const v = source[row + x] as number;
+      const o = to + (x >> 1);
+      out[o] = (out[o] as number) + (weight ? (weight[row + x] as number) * v : v);
     }
-  fillIn(coarse, coarseWeight, w, h);
+  }
+}
+
+/** What is missing of a channel, from the level above, bilinear. */
+function pushDown(
+  coarse: Float32Array,
+  w: number,
+  h: number,
+  channel: Float32Array,
+  weight: Float32Array,
+  width: number,
+  height: number,
+): void {
   for (let y = 0; y < height; y++) {
     const cy = Math.min(h - 1, Math.max(0, (y - 0.5) / 2));
     const y0 = Math.floor(cy);
@@ -47,17 +65,9 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
       const x0 = Math.floor(cx);
       const fx = cx - x0;
       const x1 = Math.min(w - 1, x0 + 1);
-      const [wa, wb, wc, wd] = [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy];
-      for (let c = 0; c < channels.length; c++) {
-        const from = coarse[c] as Float32Array;
-        const value =
-          wa * (from[top + x0] as number) +
-          wb * (from[top + x1] as number) +
-          wc * (from[bottom + x0] as number) +
-          wd * (from[bottom + x1] as number);
-        const to = channels[c] as Float32Array;
-        to[i] = k * (to[i] as number) + (1 - k) * value;
-      }
+      const upper = (1 - fx) * (coarse[top + x0] as number) + fx * (coarse[top + x1] as number);
+      const lower = (1 - fx) * (coarse[bottom + x0] as number) + fx * (coarse[bottom + x1] as number);
+      channel[i] = k * (channel[i] as number) + (1 - k) * ((1 - fy) * upper + fy * lower);
     }
   }
 }
@@ -72,29 +82,5 @@ export function enlargeChannel(
   height: number,
   out: Float32Array,
 ): void {
-  const k = 1 / factor;
-  const columns = new Int32Array(width);
-  const shares = new Float32Array(width);
-  for (let x = 0; x < width; x++) {
-    const cx = Math.min(w - 1, Math.max(0, (x + 0.5) * k - 0.5));
-    columns[x] = Math.floor(cx);
-    shares[x] = cx - Math.floor(cx);
-  }
-  // One row between two rows, with its last pixel repeated.
-  const line = new Float32Array(w + 1);
-  for (let y = 0; y < height; y++) {
-    const cy = Math.min(h - 1, Math.max(0, (y + 0.5) * k - 0.5));
-    const y0 = Math.floor(cy);
-    const fy = cy - y0;
-    const top = y0 * w;
-    const bottom = Math.min(h - 1, y0 + 1) * w;
-    for (let x = 0; x < w; x++) line[x] = (source[top + x] as number) + fy * ((source[bottom + x] as number) - (source[top + x] as number));
-    line[w] = line[w - 1] as number;
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      const x0 = columns[x] as number;
-      const a = line[x0] as number;
-      out[row + x] = a + (shares[x] as number) * ((line[x0 + 1] as number) - a);
-    }
-  }
+  onPlane("enlarge", source.subarray(0, w * h), out, 4 * (4 * width + 12) + 64, w, h, width, height, factor);
 }

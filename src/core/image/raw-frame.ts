@@ -1,6 +1,7 @@
 import { halfToFloat } from "../color/half";
 import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
 import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
+import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { checkSize, makePicture, type Picture, stopNotFinite } from "./plane";
 
 export const SITINGS = ["left", "center", "topleft"] as const;
@@ -100,141 +101,93 @@ function decodeHalf(raw: RawFrame): Picture {
 }
 
 /**
- * Fills `row` with one row of chroma at luma width, between the two chroma rows that enclose luma row `y`: bilinear between
- * the places that the siting says. `blend` is room for one row of chroma.
+ * Fills a row of `room` with one row of a chroma plane at luma width, between the two chroma rows that enclose luma row `y`:
+ * bilinear between the places that the siting says.
+ * @param plane which of the room's planes, of `cw` × `ch` @param row which of its rows
  */
 export function chromaRow(
-  row: Float32Array,
-  blend: Float32Array,
-  plane: Float32Array,
+  room: RowRoom,
+  plane: number,
+  row: number,
   cw: number,
   ch: number,
   y: number,
-  layout: { subsampling: Subsampling },
+  subsampling: Subsampling,
   siting: Siting,
 ): void {
-  const cy = layout.subsampling === "420" ? (siting === "topleft" ? y / 2 : (y - 0.5) / 2) : y;
+  const cy = subsampling === "420" ? (siting === "topleft" ? y / 2 : (y - 0.5) / 2) : y;
   const y0 = Math.floor(cy);
-  const fy = cy - y0;
-  const top = Math.min(ch - 1, Math.max(0, y0)) * cw;
-  const bottom = Math.min(ch - 1, Math.max(0, y0 + 1)) * cw;
-  const rest = 1 - fy;
-  for (let x = 0; x < cw; x++) blend[x] = rest * (plane[top + x] as number) + fy * (plane[bottom + x] as number);
-  const width = row.length;
-  if (layout.subsampling === "444") {
-    row.set(blend.subarray(0, width));
-    return;
-  }
+  const at = (k: number) => (room.planesAt[plane] as number) + 4 * cw * Math.min(ch - 1, Math.max(0, k));
   // Chroma sample i lies on luma column 2i (co-sited) or 2i + 1/2 (centred).
   const centred = siting === "center";
-  const before = centred ? 0.25 : 0;
-  const own = 1 - before;
-  const after = centred ? 0.25 : 0.5;
-  let last = blend[0] as number;
-  let here = last;
-  const pairs = width >> 1;
-  for (let i = 0, x = 0; i < pairs; i++, x += 2) {
-    const next = i + 1 < cw ? (blend[i + 1] as number) : here;
-    row[x] = before * last + own * here;
-    row[x + 1] = (1 - after) * here + after * next;
-    last = here;
-    here = next;
-  }
-  if (width & 1) row[width - 1] = before * last + own * here;
+  const step = subsampling === "444" ? 1 : 2;
+  onRows(
+    "chromaRow",
+    at(y0),
+    at(y0 + 1),
+    cy - y0,
+    room.blendAt,
+    room.rowsAt[row] as number,
+    cw,
+    centred ? 0.25 : 0,
+    centred ? 0.25 : 0.5,
+    step,
+  );
 }
 
 function decodeYcbcr(raw: RawFrame, reading: ColourReading): Picture {
   const { width, height } = raw;
   const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
-  const [, chroma] = planeSizes(width, height, layout) as [unknown, { width: number; height: number }];
-  const [Cb, Cr] = [new Float32Array(raw.planes[1] as Uint16Array), new Float32Array(raw.planes[2] as Uint16Array)];
-  const blend = new Float32Array(chroma.width);
-  const [cb, cr] = [new Float32Array(width), new Float32Array(width)];
-  return decodeRows(raw, reading, (y) => {
-    chromaRow(cb, blend, Cb, chroma.width, chroma.height, y, layout, reading.siting);
-    chromaRow(cr, blend, Cr, chroma.width, chroma.height, y, layout, reading.siting);
-    return [cb, cr];
+  const [, { width: cw, height: ch }] = planeSizes(width, height, layout) as [unknown, { width: number; height: number }];
+  const chroma = [1, 2].map((k) => new Float32Array(raw.planes[k] as Uint16Array));
+  return decodeRows(raw, reading, cw, chroma, (room, y) => {
+    for (const k of [0, 1]) chromaRow(room, k, k, cw, ch, y, layout.subsampling, reading.siting);
   });
 }
 
 /**
  * Luma of a frame and chroma from elsewhere to scene-linear light.
- * @param chroma gives Cb and Cr of a row at luma width, in codes of the frame's own bits
+ * @param planes what `chroma` needs in the room, of chroma's width `cw`
+ * @param chroma fills the room's first two rows with Cb and Cr of a row at luma width, in codes of the frame's own bits
  */
 export function decodeRows(
   raw: RawFrame,
   reading: ColourReading,
-  chroma: (y: number) => readonly [cb: Float32Array, cr: Float32Array],
+  cw: number,
+  planes: readonly Float32Array[],
+  chroma: (room: RowRoom, y: number) => void,
 ): Picture {
   const { width, height } = raw;
   const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
   const s = codeScale(reading.range, layout.bits);
   const f = rgbFactors(reading.matrix);
   const table = fineDecodeTable(reading.transfer);
+  const room = rowRoom(width, 5, cw, planes, table);
   // Everything in steps of the table, so that a pixel costs three sums and three look-ups.
   const unit = 1 / FINE_STEP;
   const chromaUnit = s.cScale * unit;
-  const factors: RowFactors = {
-    luma: s.yScale * unit,
-    zero: -(s.yOffset * s.yScale + FINE_LOW) * unit,
-    centre: s.cOffset,
-    rCr: f.rCr * chromaUnit,
-    gCb: f.gCb * chromaUnit,
-    gCr: f.gCr * chromaUnit,
-    bCb: f.bCb * chromaUnit,
-  };
+  room.told.set([
+    s.yScale * unit,
+    -(s.yOffset * s.yScale + FINE_LOW) * unit,
+    s.cOffset,
+    f.rCr * chromaUnit,
+    f.gCb * chromaUnit,
+    f.gCr * chromaUnit,
+    f.bCb * chromaUnit,
+    table.length - 2,
+  ]);
   const Y = raw.planes[0] as Uint16Array;
   const out = makePicture(width, height);
+  const light = [out.r, out.g, out.b];
+  const [cb, cr, ...to] = room.rowsAt as [number, number, number, number, number];
   for (let y = 0; y < height; y++) {
-    const [cb, cr] = chroma(y);
-    decodeRow(Y, cb, cr, out, y * width, width, factors, table);
+    const at = y * width;
+    room.Y.set(Y.subarray(at, at + width));
+    chroma(room, y);
+    onRows("decodeRow", room.YAt, cb, cr, ...to, width, room.toldAt, room.tableAt);
+    for (let k = 0; k < 3; k++) (light[k] as Float32Array).set(room.rows[2 + k] as Float32Array, at);
   }
   return out;
-}
-
-interface RowFactors {
-  readonly luma: number;
-  readonly zero: number;
-  readonly centre: number;
-  readonly rCr: number;
-  readonly gCb: number;
-  readonly gCr: number;
-  readonly bCb: number;
-}
-
-/** One row of codes to light. */
-function decodeRow(
-  Y: Uint16Array,
-  cbs: Float32Array,
-  crs: Float32Array,
-  out: Picture,
-  at: number,
-  width: number,
-  { luma, zero, centre, rCr, gCb, gCr, bCb }: RowFactors,
-  table: Float32Array,
-): void {
-  const { r, g, b } = out;
-  const last = table.length - 2;
-  for (let x = 0, i = at; x < width; x++, i++) {
-    const l = (Y[i] as number) * luma + zero;
-    const cb = (cbs[x] as number) - centre;
-    const cr = (crs[x] as number) - centre;
-    let t = l + rCr * cr;
-    t = t < 0 ? 0 : t > last ? last : t;
-    let k = t | 0;
-    let v = table[k] as number;
-    r[i] = v + ((table[k + 1] as number) - v) * (t - k);
-    t = l + gCb * cb + gCr * cr;
-    t = t < 0 ? 0 : t > last ? last : t;
-    k = t | 0;
-    v = table[k] as number;
-    g[i] = v + ((table[k + 1] as number) - v) * (t - k);
-    t = l + bCb * cb;
-    t = t < 0 ? 0 : t > last ? last : t;
-    k = t | 0;
-    v = table[k] as number;
-    b[i] = v + ((table[k + 1] as number) - v) * (t - k);
-  }
 }
 
 /** One buffer for the wire: 4-byte header length, JSON header, then the planes as little-endian 16-bit words. */

@@ -1,3 +1,4 @@
+import { onPlane } from "../kernels/planes";
 import { makePicture, type Picture } from "./plane";
 
 /** Area average of whole `factor` × `factor` blocks; the last row and column average what is there. */
@@ -5,20 +6,7 @@ export function shrinkChannel(source: Float32Array, width: number, height: numbe
   if (factor === 1) return source;
   const w = Math.ceil(width / factor);
   const h = Math.ceil(height / factor);
-  const out = new Float32Array(w * h);
-  for (let oy = 0; oy < h; oy++) {
-    const y1 = Math.min(height, (oy + 1) * factor);
-    for (let ox = 0; ox < w; ox++) {
-      const x1 = Math.min(width, (ox + 1) * factor);
-      let sum = 0;
-      for (let y = oy * factor; y < y1; y++) {
-        const row = y * width;
-        for (let x = ox * factor; x < x1; x++) sum += source[row + x] as number;
-      }
-      out[oy * w + ox] = sum / ((y1 - oy * factor) * (x1 - ox * factor));
-    }
-  }
-  return out;
+  return onPlane("shrink", source, new Float32Array(w * h), 4 * width + 12, width, height, factor);
 }
 
 /** Reduced copy of a picture in linear light. @param factor whole, 1 or more: 2 halves both sides */

@@ -1,6 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { linearToLab } from "../color/lab";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 
 export interface ChromaDistance {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -24,22 +25,14 @@ export function chromaDistance(picture: Picture, key: ChromaDistance, allocate: 
   if (!(outer > inner)) throw new RangeError("The outer radius must lie above the inner one.");
   const { width, height, r, g, b } = picture;
   const data = allocate(r.length);
-  const back = isPicture(screen) ? screen : null;
-  let centre = linearToLab(back ? { r: 0, g: 0, b: 0 } : (screen as Rgb));
-  let length = Math.hypot(centre.a, centre.b);
-  const k = 1 / (outer - inner);
-  for (let i = 0; i < data.length; i++) {
-    if (back) {
-      centre = linearToLab({ r: back.r[i] as number, g: back.g[i] as number, b: back.b[i] as number });
-      length = Math.hypot(centre.a, centre.b);
-    }
-    const c = linearToLab({ r: r[i] as number, g: g[i] as number, b: b[i] as number });
-    const [da, db] = [c.a - centre.a, c.b - centre.b];
-    const [ua, ub] = length > 1e-6 ? [centre.a / length, centre.b / length] : [1, 0];
-    const along = (da * ua + db * ub) / stretch;
-    const across = da * ub - db * ua;
-    const m = (Math.sqrt(along * along + across * across) - inner) * k;
-    data[i] = m < 0 ? 0 : m > 1 ? 1 : m;
-  }
+  const centre = isPicture(screen) ? chromaOf(screen) : linearToLab(screen);
+  pointwise("chromaDistance", [inner, 1 / (outer - inner), stretch], [r, g, b, centre.a, centre.b], [data]);
   return { width, height, data };
+}
+
+/** a* and b* at every pixel. */
+function chromaOf({ r, g, b }: Picture): { a: Float32Array; b: Float32Array } {
+  const out = { a: new Float32Array(r.length), b: new Float32Array(r.length) };
+  pointwise("chroma", [], [r, g, b], [out.a, out.b]);
+  return out;
 }

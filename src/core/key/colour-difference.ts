@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
 
 export interface ColourDifference {
@@ -29,16 +30,13 @@ export function colourDifference(picture: Picture, key: ColourDifference, alloca
   if (!(base > 1e-6))
     throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
   const [un, vn] = otherChannels(key.primary);
-  const p = picture[key.primary];
-  const u = picture[un];
-  const v = picture[vn];
-  const data = allocate(p.length);
-  const k = 1 / base;
-  const ku = key.weight * k;
-  const kv = (1 - key.weight) * k;
-  for (let i = 0; i < data.length; i++) {
-    const a = 1 - (p[i] as number) * k + (u[i] as number) * ku + (v[i] as number) * kv;
-    data[i] = a < 0 ? 0 : a > 1 ? 1 : a;
-  }
+  const data = allocate(picture.r.length);
+  const { screen, primary, weight } = key;
+  pointwise(
+    "difference",
+    [weight, 1 - weight, 1],
+    [picture[primary], picture[un], picture[vn], screen[primary], screen[un], screen[vn], 0],
+    [data],
+  );
   return { width: picture.width, height: picture.height, data };
 }

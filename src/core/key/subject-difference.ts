@@ -6,8 +6,10 @@ import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskOf } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
+import { pointwise } from "../kernels/pointwise";
 import { screenMask } from "../screen/find";
 import { excessPlane, otherChannels, type Primary } from "../screen/primary";
+import { excessOf } from "./colour-difference";
 
 export interface SubjectDifference {
   readonly primary: Primary;
@@ -35,7 +37,7 @@ const GARMENT = 0.0006;
 const REACH = 3.5;
 /** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
 const CLEAR = 0.1;
-const STEP = 9;
+const STEP = 5;
 /** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
 const SHARP = 0.5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
@@ -113,8 +115,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const n = w * h;
   const e = excessPlane(small, primary, weight);
   const back = isPicture(screen) ? excessPlane(shrinkPicture(screen, factor), primary, weight) : null;
-  const [un, vn] = otherChannels(primary);
-  const constant = isPicture(screen) ? 0 : screen[primary] - weight * screen[un] - (1 - weight) * screen[vn];
+  const constant = isPicture(screen) ? 0 : excessOf(screen, primary, weight);
   const weights = certainSubject(e, (i) => (back ? (back[i] as number) : constant), screenMask(small, primary).mask, w, h);
   let found = 0;
   for (let i = 0; i < n; i++) found += weights[i] as number;
@@ -153,27 +154,14 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
 export function subjectDifference(plate: Picture, key: SubjectDifference, own: SubjectOwn | null, allocate: Allocate = fresh): Plane {
   const { primary, weight, screen } = key;
   const [un, vn] = otherChannels(primary);
-  const rest = 1 - weight;
-  const P = plate[primary];
-  const U = plate[un];
-  const V = plate[vn];
-  const n = P.length;
-  const data = allocate(n);
-  const back = isPicture(screen) ? screen : null;
-  const constant = isPicture(screen) ? 0 : screen[primary] - weight * screen[un] - rest * screen[vn];
-  if (!back && !(constant > 1e-6))
+  if (!isPicture(screen) && !(excessOf(screen, primary, weight) > 1e-6))
     throw new RangeError("The screen colour does not exceed its other channels; sample the screen again or change the weight.");
-  const [bp, bu, bv] = back ? [back[primary], back[un], back[vn]] : [P, U, V];
-  const excess = own ? own.excess : null;
-  for (let i = 0; i < n; i++) {
-    // The screen's excess at every pixel; one colour has one.
-    const b = back ? (bp[i] as number) - weight * (bu[i] as number) - rest * (bv[i] as number) : constant;
-    let f = excess ? (excess[i] as number) : 0;
-    if (f > MOST * b) f = MOST * b;
-    else if (f < -2 * b) f = -2 * b;
-    const c = (P[i] as number) - weight * (U[i] as number) - rest * (V[i] as number);
-    const a = b <= 1e-6 ? 1 : (b - c) / (b - f);
-    data[i] = a < 0 ? 0 : a > 1 ? 1 : a;
-  }
+  const data = allocate(plate.r.length);
+  pointwise(
+    "difference",
+    [weight, 1 - weight, MOST],
+    [plate[primary], plate[un], plate[vn], screen[primary], screen[un], screen[vn], own ? own.excess : 0],
+    [data],
+  );
   return { width: plate.width, height: plate.height, data };
 }

@@ -24,10 +24,18 @@ export interface Unmix {
 const LEAST_FLOOR = 0.01;
 /** Directions in which subject colours are looked for. */
 const RAYS = 12;
-/** Error of a mixture, as a share of the distance between subject and screen, that halves a candidate's weight. */
-const TOLERANCE = 0.03;
-/** How much a candidate at the end of the reach counts against one nearby, in shares like TOLERANCE. */
-const FAR = 0.04;
+/**
+ * Error of a mixture, as a share of the distance between subject and screen, at which a candidate's weight has fallen to 1/e:
+ * without grain, and how much more for each share of the pull's noise floor.
+ */
+const TOLERANCE = 0.022;
+const GRAINY = 1.4;
+/** A floor beyond this is no longer grain: folds, smoke. */
+const MOST_FLOOR = 0.025;
+/** A candidate at the end of the reach weighs e to the power of −this against one nearby. */
+const FAR = 1.3;
+/** How much farther along its ray a candidate is read, as a share of the reach, where the subject goes on: its rim is mixed. */
+const DEEPER = 1 / 12;
 /** Weight of the first matte beside a candidate of no error. */
 const PRIOR = 0.25;
 
@@ -46,6 +54,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const back = isPicture(screen) ? screen : null;
   const empty = Math.max(LEAST_FLOOR, key.floor);
   const solid = 1 - (key.waver || 1.5 * empty);
+  const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
+  const deeper = DEEPER * reach;
   const certain = maskOf(prior.data, (a) => a >= solid);
   const toCertain = distanceTo(certain, width, height, reach + 1);
   // A candidate is a colour and not its grain: the mean of the certain subject in 3 × 3, worked out where a ray first meets it.
@@ -105,6 +115,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
           t += Math.max(1, toCertain[q] as number);
         }
         if (j < 0) continue;
+        const [dx, dy] = [Math.round(x + (t + deeper) * d.x), Math.round(y + (t + deeper) * d.y)];
+        if (dx >= 0 && dy >= 0 && dx < width && dy < height && certain[dy * width + dx]) j = dy * width + dx;
         if (!known[j]) meet(j);
         const fr = (FR[j] as number) - br;
         const fg = (FG[j] as number) - bg;
@@ -114,9 +126,9 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         let a = (cr * fr + cg * fg + cb * fb) / square;
         a = a < 0 ? 0 : a > 1 ? 1 : a;
         const error = Math.sqrt(((cr - a * fr) ** 2 + (cg - a * fg) ** 2 + (cb - a * fb) ** 2) / square);
-        const cost = error / TOLERANCE;
+        const cost = error / tolerance;
         const fits = Math.exp(-cost * cost);
-        const w = fits * Math.exp((-FAR / TOLERANCE) * (t / reach));
+        const w = fits * Math.exp((-FAR * t) / reach);
         sum += w * a;
         total += w;
         if (fits > best) best = fits;

@@ -2,6 +2,7 @@ import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { type Allocate, fresh, type Plane } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 
 /** Bounds that follow the subject without keyframes: a harsh key, grown for what is out, shrunk for what is in. */
 export interface AutoBounds {
@@ -95,10 +96,6 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
 /** Applies automatic bounds: in wins over the matte, out over both. */
 export function applyBounds(matte: Plane, bounds: Bounds, allocate: Allocate = fresh): Plane {
   const data = allocate(matte.data.length);
-  for (let i = 0; i < data.length; i++) {
-    const m = matte.data[i] as number;
-    const held = bounds.in[i] as number;
-    data[i] = (m + (1 - m) * held) * (1 - (bounds.out[i] as number));
-  }
+  pointwise("bounded", [], [matte.data, bounds.in, bounds.out], [data]);
   return { width: matte.width, height: matte.height, data };
 }

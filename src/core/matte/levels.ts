@@ -1,4 +1,5 @@
 import { type Allocate, fresh, type Plane } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 
 export interface Levels {
   /** The matte level mapped to 0, 0…1. */
@@ -13,12 +14,7 @@ export interface Levels {
 export function matteLevels(matte: Plane, { black, white, gamma = 1 }: Levels, allocate: Allocate = fresh): Plane {
   if (!(white > black)) throw new RangeError("The white point must lie above the black point.");
   const data = allocate(matte.data.length);
-  const k = 1 / (white - black);
-  const source = matte.data;
-  for (let i = 0; i < data.length; i++) {
-    const m = ((source[i] as number) - black) * k;
-    data[i] = m < 0 ? 0 : m > 1 ? 1 : m;
-  }
+  pointwise("levels", [black, 1 / (white - black)], [matte.data], [data]);
   if (gamma !== 1) for (let i = 0; i < data.length; i++) data[i] = (data[i] as number) ** (1 / gamma);
   return { width: matte.width, height: matte.height, data };
 }
@@ -26,16 +22,13 @@ export function matteLevels(matte: Plane, { black, white, gamma = 1 }: Levels, a
 /** matte × (1 − garbage). */
 export function holdOut(matte: Plane, garbage: Plane, allocate: Allocate = fresh): Plane {
   const data = allocate(matte.data.length);
-  for (let i = 0; i < data.length; i++) data[i] = (matte.data[i] as number) * (1 - (garbage.data[i] as number));
+  pointwise("bounded", [], [matte.data, 0, garbage.data], [data]);
   return { width: matte.width, height: matte.height, data };
 }
 
 /** matte + (1 − matte) × held: what a drawn holdout holds is solid. */
 export function holdIn(matte: Plane, held: Plane, allocate: Allocate = fresh): Plane {
   const data = allocate(matte.data.length);
-  for (let i = 0; i < data.length; i++) {
-    const m = matte.data[i] as number;
-    data[i] = m + (1 - m) * (held.data[i] as number);
-  }
+  pointwise("bounded", [], [matte.data, held.data, 0], [data]);
   return { width: matte.width, height: matte.height, data };
 }

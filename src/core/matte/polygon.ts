@@ -2,6 +2,7 @@ import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { cropChannel, type Plane } from "../image/plane";
 import { wideBlur } from "../image/wide-blur";
+import { pointwise } from "../kernels/pointwise";
 
 /** A corner, in pixels of the full frame; pixel (0, 0) covers 0…1 on both axes. */
 export interface Point {
@@ -18,20 +19,29 @@ const SUBROWS = 16;
 export function rasterisePolygon(points: readonly Point[], width: number, height: number): Plane {
   const data = new Float32Array(width * height);
   if (points.length >= 3) {
-    const row = new Float32Array(width + 1);
+    const partial = new Float32Array(width + 1);
+    const steps = new Int32Array(width + 1);
     for (let y = 0; y < height; y++) {
-      row.fill(0);
+      partial.fill(0);
+      steps.fill(0);
       let any = false;
-      for (let s = 0; s < SUBROWS; s++) any = addSubrow(points, y + (s + 0.5) / SUBROWS, row, width) || any;
+      for (let s = 0; s < SUBROWS; s++) any = addSubrow(points, y + (s + 0.5) / SUBROWS, partial, steps, width) || any;
       if (!any) continue;
-      for (let x = 0; x < width; x++) data[y * width + x] = Math.min(1, (row[x] as number) / SUBROWS);
+      let whole = 0;
+      for (let x = 0; x < width; x++) {
+        whole += steps[x] as number;
+        data[y * width + x] = Math.min(1, (whole + (partial[x] as number)) / SUBROWS);
+      }
     }
   }
   return { width, height, data };
 }
 
-/** Adds the spans of one horizontal line to `row`, with exact partial cover at both ends. */
-function addSubrow(points: readonly Point[], y: number, row: Float32Array, width: number): boolean {
+/**
+ * Adds the spans of one horizontal line: exact cover of the pixels at both ends to `partial`, and where whole pixels begin and end
+ * to `steps`.
+ */
+function addSubrow(points: readonly Point[], y: number, partial: Float32Array, steps: Int32Array, width: number): boolean {
   const crossings: { x: number; winding: number }[] = [];
   for (let i = 0; i < points.length; i++) {
     const a = points[i] as Point;
@@ -50,11 +60,12 @@ function addSubrow(points: readonly Point[], y: number, row: Float32Array, width
     if (x1 <= x0) continue;
     const first = Math.floor(x0);
     const last = Math.min(width - 1, Math.floor(x1));
-    if (first === last) row[first] = (row[first] as number) + (x1 - x0);
+    if (first === last) partial[first] = (partial[first] as number) + (x1 - x0);
     else {
-      row[first] = (row[first] as number) + (first + 1 - x0);
-      for (let x = first + 1; x < last; x++) row[x] = (row[x] as number) + 1;
-      row[last] = (row[last] as number) + (x1 - last);
+      partial[first] = (partial[first] as number) + (first + 1 - x0);
+      steps[first + 1] = (steps[first + 1] as number) + 1;
+      steps[last] = (steps[last] as number) - 1;
+      partial[last] = (partial[last] as number) + (x1 - last);
     }
   }
   return true;
@@ -111,7 +122,7 @@ const EDGE_SIGMAS = 5.152;
  * size. The soft edge repeats the frame's edge pixels, so that a shape over the border leaves the border solid.
  */
 export function shapesMatte(shapes: readonly DrawnShape[], width: number, height: number, scale: number): Plane {
-  const keep = new Float32Array(width * height).fill(1);
+  const data = new Float32Array(width * height);
   for (const shape of shapes) {
     if (shape.points.length < 3) continue;
     const outline = shape.smooth ? smoothOutline(shape.points) : shape.points;
@@ -119,13 +130,11 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
     const hard = rasterisePolygon(points, width, height).data;
     const leaning = leanOutline(hard, width, height, 0.5 * shape.soft * scale * (shape.lean ?? 0));
     const soft = softOutline(leaning, width, height, (shape.soft * scale) / EDGE_SIGMAS);
-    for (let i = 0; i < keep.length; i++) {
-      const inside = soft[i] as number;
-      keep[i] = (keep[i] as number) * (shape.out === "outside" ? inside : 1 - inside);
-    }
+    // Levels from 1 down to 0 turn inside out.
+    if (shape.out === "outside") pointwise("levels", [1, -1], [soft], [soft]);
+    pointwise("bounded", [], [data, soft, 0], [data]);
   }
-  for (let i = 0; i < keep.length; i++) keep[i] = 1 - (keep[i] as number);
-  return { width, height, data: keep };
+  return { width, height, data };
 }
 
 /** The mask with its outline moved outwards by `by` px, or inwards; the frame's border counts as no outline. */

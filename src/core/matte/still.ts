@@ -1,6 +1,7 @@
 import { boxMean } from "../image/box";
 import { maskOf } from "../image/mask";
 import type { Picture } from "../image/plane";
+import { middleOf } from "../image/rank";
 
 const CHANNELS = ["r", "g", "b"] as const;
 /** Grain of the screen over which a change of the plate is a movement, in standard deviations. */
@@ -29,7 +30,7 @@ export function stillPlaces(before: Picture, after: Picture, isScreen: (i: numbe
     const [p, q] = [root(before), root(after)];
     const grain: number[] = [];
     for (let i = 0; i < n; i += 3) if (isScreen(i)) grain.push(Math.abs((p[i] as number) - (q[i] as number)));
-    const sigma = MEDIAN_TO_SIGMA * (Float32Array.from(grain).sort()[grain.length >> 1] ?? 0);
+    const sigma = MEDIAN_TO_SIGMA * middleOf(Float32Array.from(grain), 0);
     const limit = Math.max(LEAST, DEVIATIONS * sigma);
     for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
   }

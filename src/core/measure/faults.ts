@@ -4,6 +4,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { otherChannels } from "../screen/primary";
+import { beyondChannels, neutralLimit, type SpillLimit } from "../spill/limit";
 import { densestPlace } from "./densest";
 import { CLEARANCE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedFrame, JudgedPass } from "./findings";
@@ -192,6 +193,11 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const green = new Float32Array(n);
   const pink = new Float32Array(n);
   const own = purity(j.screen[primary], j.screen[un], j.screen[vn]);
+  // Before a screen between two primaries the mix beyond them is the neutral limit; else the mean of the others is.
+  const { limit, mix } = pass.spill;
+  const beyond = beyondChannels(limit, mix);
+  const neutral: SpillLimit = beyond ? limit : "average";
+  const excess = (p: number, u: number, v: number) => p - neutralLimit(u, v, neutral, mix);
   // Cloth of the screen's own hue, and the rim beside it.
   const deepNear = floats(n, (i) =>
     j.solid[i] &&
@@ -214,7 +220,7 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
     if (light < DARK || (cloth[i] as number) > 0) continue;
     const [P, U, V] = [j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number];
     const all = Math.max(DARK, P + U + V);
-    const over = Math.max(0, p - 0.5 * (u + v)) / light;
+    const over = Math.max(0, excess(p, u, v)) / light;
     // What lacks the primary by itself lacked it on the plate too.
     const under = Math.max(0, Math.max(0, Math.min(u, v) - p) / light - Math.max(0, Math.min(U, V) - P) / all);
     zone.green += over;
@@ -222,7 +228,7 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
     zone.n++;
     if (zone === sums.inside) {
       // A primary under the larger of the others is a warm surface's own; what is taken from it was no spill.
-      const taken = P <= Math.max(U, V) ? Math.max(0, (P - 0.5 * (U + V)) / all - (p - 0.5 * (u + v)) / light) : 0;
+      const taken = P <= Math.max(U, V) ? Math.max(0, excess(P, U, V) / all - excess(p, u, v) / light) : 0;
       drained += taken;
       warm++;
       drain[i] = taken;
@@ -247,12 +253,17 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
           figure: share(spill),
           what: "Screen light is left on the rim",
           why: `The rim has ${share(spill)} more ${name} over its neutral limit than the inside of the subject.`,
-          remedy: pass.spill.amount < 1 ? "Take all of the excess" : "Limit to the mean of the other channels, over all hues",
+          remedy:
+            pass.spill.amount < 1
+              ? "Take all of the excess"
+              : beyond
+                ? "Take it over all hues"
+                : "Limit to the mean of the other channels, over all hues",
           step: "Spill",
           place: place(j, green),
           changes: [
             { path: "spill.amount", value: 1 },
-            { path: "spill.limit", value: "average" },
+            { path: "spill.limit", value: neutral },
             { path: "spill.reachWarm", value: 180 },
             { path: "spill.reachCool", value: 180 },
           ],
@@ -271,7 +282,7 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
           remedy:
             pass.spill.protect < 0.5
               ? "Let surfaces keep their own colour"
-              : pass.spill.limit === "average"
+              : limit === neutral
                 ? "Take less"
                 : "Limit to the mean of the other channels and put neutral light back",
           step: "Spill",
@@ -280,12 +291,12 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
             pass.spill.protect < 0.5
               ? [
                   { path: "spill.protect", value: 1 },
-                  { path: "spill.limit", value: "average" },
+                  { path: "spill.limit", value: neutral },
                 ]
-              : pass.spill.limit === "average"
+              : limit === neutral
                 ? [{ path: "spill.amount", value: Math.round(75 * pass.spill.amount) / 100 }]
                 : [
-                    { path: "spill.limit", value: "average" },
+                    { path: "spill.limit", value: neutral },
                     { path: "spill.replace", value: "neutral" },
                   ],
         }

@@ -2,6 +2,7 @@ import type { Rgb } from "../color/hue";
 import { distanceTo } from "../image/distance";
 import type { Picture, Plane, Region } from "../image/plane";
 import type { Primary } from "../screen/primary";
+import type { SpillLimit } from "../spill/limit";
 import { darkLine, grainInBackground, hardEdge, holes, type Judged, residue, rimColour, screenInside, touchesGarbage } from "./faults";
 import { blinkingSpecks, grainMismatch } from "./faults-in-motion";
 import { type FigureMap, outlineMargin, subjectOutline } from "./figures";
@@ -75,7 +76,7 @@ export interface JudgedFrame {
 /** The pass's settings that remedies start from. */
 export interface JudgedPass {
   readonly matte: { readonly black: number; readonly white: number; readonly bounds: { readonly on: boolean } };
-  readonly spill: { readonly amount: number; readonly limit: string; readonly protect: number };
+  readonly spill: { readonly amount: number; readonly limit: SpillLimit; readonly mix?: number; readonly protect: number };
   readonly edge: { readonly screenOut: number; readonly carry: number };
 }
 

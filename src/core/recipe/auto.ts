@@ -1,15 +1,20 @@
+import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
+import { middleOf, valueAt, valuesWhere } from "../image/rank";
+import { pointwise } from "../kernels/pointwise";
+import { excessOf } from "../key/colour-difference";
 import { subjectExcess } from "../key/subject-difference";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
-import { excessPlane, PRIMARY_NAME } from "../screen/primary";
+import { otherChannels, PRIMARY_NAME, screenPrimary, weightRange } from "../screen/primary";
+import { beyondChannels } from "../spill/limit";
 import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 
@@ -21,9 +26,10 @@ export interface Proposal {
   readonly notSolved: readonly NotSolved[];
 }
 
-const WEIGHTS = Array.from({ length: 21 }, (_, i) => i / 20);
-/** Cost of a weight away from the mean of both channels: noise of one channel alone weighs more. */
-const UNEVEN = 0.002;
+/** Step of the weights that are tried. */
+const WEIGHT_STEP = 0.05;
+/** Cost of a weight away from the mean of both channels, over the signal that is left: noise of one channel alone weighs more. */
+const UNEVEN = 0.003;
 /** Levels that automatic bounds start from at the least and at the most. */
 const OUT_LEAST = 0.03;
 const OUT_MOST = 0.12;
@@ -41,7 +47,7 @@ const LEVELS = 0.25;
 const WARDROBE = 0.004;
 
 const percentile = (values: Float32Array, q: number): number =>
-  values.length === 0 ? 0 : (values.slice().sort()[Math.round(q * (values.length - 1))] as number);
+  values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /** Something that the key cannot solve. */
@@ -95,37 +101,15 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     small.width,
     small.height,
   );
-  let weight = 0.5;
-  let bestCost = Number.POSITIVE_INFINITY;
-  const certain = new Uint32Array(n);
-  let [holeCount, count] = [0, 0];
-  for (let i = 0; i < n; i++) if ((toScreen[i] as number) > margin) certain[count++] = i;
-  holeCount = count;
-  for (let i = 0; i < n; i++) if ((toScreen[i] as number) <= margin && (toOther[i] as number) > margin) certain[count++] = i;
-  for (const w of WEIGHTS) {
-    const [plateExcess, screenExcess] = [excessPlane(small, primary, w), excessPlane(screenPlate, primary, w)];
-    let [holes, residue] = [0, 0];
-    for (let k = 0; k < count; k++) {
-      const i = certain[k] as number;
-      const b = screenExcess[i] as number;
-      const m = b <= 1e-6 ? 1 : Math.min(1, Math.max(0, 1 - (plateExcess[i] as number) / b));
-      // What stands out as its own colour is carried in by the pull, and says nothing here.
-      if (k < holeCount) holes += Math.min(0.04, (1 - m) ** 2);
-      else residue += m * m;
-    }
-    const cost = holes / Math.max(1, holeCount) + residue / Math.max(1, count - holeCount) + UNEVEN * (2 * w - 1) ** 2;
-    if (cost < bestCost) {
-      bestCost = cost;
-      weight = w;
-    }
-  }
+  const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
+  const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
+  const weight = partingWeight(small, screenPlate, sample.colour, inside, outside);
   reasons.push(
-    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${percent(weight)}: of 21 tried, it parts certain subject from certain screen best.`,
+    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${percent(weight)}: of all tried, it parts certain subject from certain screen best.`,
   );
 
   const luma = lumaOf(small).data;
-  const lights = luma.filter((_, i) => found.mask[i] === 1).sort();
-  const areas = partAreas(found.mask, luma, lights[lights.length >> 1] ?? 0, small.width, small.height);
+  const areas = partAreas(found.mask, luma, middleOf(valuesWhere(luma, found.mask), 0), small.width, small.height);
   const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
 
@@ -141,7 +125,11 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     areas.subject.reduce((s, v) => s + v, 0),
   );
   reasons.push(
-    `Spill: the screen primary is limited to the mean of the other two channels, beyond what each surface has of it well inside the subject, which is its own and stays${
+    `Spill: ${
+      beyondChannels("mix", weight)
+        ? "light of the screen's own hue, which lies between two primaries, is taken where the pull's weight tells it"
+        : "the screen primary is limited to the mean of the other two channels"
+    }, beyond what each surface has of it well inside the subject, which is its own and stays${
       wardrobe > WARDROBE * subjects ? ` (${percent(wardrobe / subjects)} of the subject has the screen's own hue)` : ""
     }; neutral light of the same luminance goes back.`,
   );
@@ -166,7 +154,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: {
           ...(base.passes[0] as Pass).spill,
-          limit: "average",
+          ...(beyondChannels("mix", weight) ? { limit: "mix" as const, mix: weight } : { limit: "average" as const }),
           amount: 1,
           replace: "neutral",
           reachWarm: 180,
@@ -238,6 +226,44 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       place: placeAround(o),
     });
   return { recipe, reasons, notSolved };
+}
+
+/** Pixels that meet a condition. */
+function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
+  const places = new Uint32Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (holds(i)) places[count++] = i;
+  return places.subarray(0, count);
+}
+
+/**
+ * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen.
+ * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
+ */
+function partingWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
+  const primary = screenPrimary(colour);
+  const places = new Uint32Array(inside.length + outside.length);
+  places.set(inside);
+  places.set(outside, inside.length);
+  const order = [primary, ...otherChannels(primary)];
+  const operands = [plate, screen].flatMap((p) => order.map((c) => Float32Array.from(places, (i) => p[c][i] as number)));
+  const mattes = new Float32Array(places.length);
+  let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
+  const [least, most] = weightRange(colour);
+  const middling = excessOf(colour, primary, 0.5);
+  for (let step = Math.round(least / WEIGHT_STEP); step <= Math.round(most / WEIGHT_STEP); step++) {
+    const w = step * WEIGHT_STEP;
+    const signal = excessOf(colour, primary, w) / middling;
+    if (!(signal > 0.1)) continue;
+    pointwise("difference", [w, 1 - w, 1], [...operands, 0], [mattes]);
+    let [holes, residue] = [0, 0];
+    // What stands out as its own colour is carried in by the pull, and says nothing here.
+    for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);
+    for (let k = inside.length; k < places.length; k++) residue += (mattes[k] as number) ** 2;
+    const cost = holes / Math.max(1, inside.length) + residue / Math.max(1, outside.length) + UNEVEN * ((2 * w - 1) / signal) ** 2;
+    if (cost < bestCost) [weight, bestCost] = [w, cost];
+  }
+  return weight;
 }
 
 /**

@@ -6,6 +6,7 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
 import { type Allocate, channels, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
+import { middleOf, valuesWhere } from "../image/rank";
 import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
 import { placePicture, shrinkPicture } from "../image/resample";
 import { wideBlur } from "../image/wide-blur";
@@ -497,8 +498,7 @@ function joinBeyond(garbage: Plane, plate: Picture, primary: Primary): void {
   const { width: w, height: h } = small;
   const luma = lumaOf(small).data;
   const { mask } = screenMask(small, primary);
-  const lights = luma.filter((_, i) => mask[i]).sort();
-  const beyond = beyondScreen(mask, luma, lights[lights.length >> 1] ?? 0, w, h);
+  const beyond = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h);
   const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
   const large = new Float32Array(garbage.data.length);
   enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);

@@ -2,6 +2,7 @@ import { luminance } from "../color/hue";
 import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
 import type { Plane } from "../image/plane";
+import { middleOf, valuesWhere } from "../image/rank";
 import { type Finding, findFaults } from "../measure/findings";
 import { edgeFlicker, type MatteOfPlate } from "../measure/flicker";
 import { type StrandsPlace, strandsPlace } from "../measure/strands";
@@ -50,7 +51,7 @@ export function measureFrame(recipe: Recipe, sources: Sources, at: JudgedAt, cac
   const luma = lumaOf(e.plate);
   // A hundred thousand pixels pin the middle well enough.
   const stride = Math.ceil(mask.length / LIGHTS);
-  const lights = luma.data.filter((_, i) => i % stride === 0 && mask[i]).sort();
+  const light = middleOf(valuesWhere(luma.data, mask, stride), null);
   const level = luminance(colour);
   const { figures, spill } = e.figures;
   return {
@@ -58,7 +59,7 @@ export function measureFrame(recipe: Recipe, sources: Sources, at: JudgedAt, cac
     spill,
     histogram: histogram.map((n) => n / data.length),
     evenness: measureLight(luma, mask).deviation,
-    darker: lights.length && level > 0 ? Math.log2((lights[lights.length >> 1] as number) / level) : null,
+    darker: light !== null && level > 0 ? Math.log2(light / level) : null,
   };
 }
 

@@ -10,6 +10,8 @@ import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
 
 /** z.number() already refuses NaN and infinities; the ranges below are what the controls offer and what evaluate accepts. */
 const fraction = z.number().min(0).max(1);
+/** What a primary is compared with: from all on one other channel (0) to all on the other (1), and beyond. */
+const channelWeight = z.number().min(-1).max(2);
 const px = z.number().min(-100_000).max(100_000);
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, "an id of small letters, digits and dashes");
 
@@ -120,8 +122,8 @@ const RISING = "the outer bound must lie above the inner one";
 /** How a matte is pulled; each method reads its own settings and leaves the others as they are. */
 export const pullSchema = z.strictObject({
   method: z.enum(PULL_METHODS),
-  /** Differences: what the screen primary is compared with, from all on one other channel to all on the other. */
-  weight: fraction,
+  /** Differences: what the screen primary is compared with, from all on one other channel (0) to all on the other (1); beyond both for hues between two primaries. */
+  weight: channelWeight,
   /** Unmix: how far subject colours are looked for, px of the plate; how much the matte follows the picture's edges; noise floor. */
   unmix: z
     .strictObject({
@@ -196,8 +198,8 @@ export const passSchema = z.strictObject({
     .refine((m) => m.white >= m.black + 0.01, "the white point must lie at least 1 % above the black point"),
   spill: z.strictObject({
     limit: z.enum(SPILL_LIMITS),
-    /** For the mixed limit: share of the first other channel, RGB order. */
-    mix: fraction.default(0.5),
+    /** For the mixed limit: share of the first other channel, RGB order; beyond 0…1 for hues between two primaries. */
+    mix: channelWeight.default(0.5),
     amount: fraction,
     /** What goes back in place of the light that is taken. */
     replace: z.enum(SPILL_REPLACEMENTS).default("nothing"),

@@ -1,4 +1,5 @@
 import { type Allocate, fresh, makePicture, type Picture } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 
 /**
  * Compositing of Porter & Duff, "Compositing Digital Images", SIGGRAPH 1984. Linear light.
@@ -43,14 +44,6 @@ export function over(front: Picture, back: Picture): Picture {
 export function straightOverOpaque(front: Picture, alpha: Float32Array, back: Picture, allocate: Allocate = fresh): Picture {
   const n = alpha.length;
   const out = { width: front.width, height: front.height, r: allocate(n), g: allocate(n), b: allocate(n) };
-  for (const c of names) {
-    const f = front[c];
-    const b = back[c];
-    const o = out[c];
-    for (let i = 0; i < alpha.length; i++) {
-      const k = alpha[i] as number;
-      o[i] = k * (f[i] as number) + (1 - k) * (b[i] as number);
-    }
-  }
+  pointwise("over", [], [alpha, front.r, front.g, front.b, back.r, back.g, back.b], [out.r, out.g, out.b]);
   return out;
 }

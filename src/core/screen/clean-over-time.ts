@@ -1,6 +1,7 @@
 import { distanceTo } from "../image/distance";
 import { fillIn } from "../image/fill-in";
 import type { Picture } from "../image/plane";
+import { middleOf } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { findDrift } from "./align";
 import { CLEAN_RIM, CLEAN_WIDTH, certainScreen, enlargeFilled, meanOfKnown } from "./clean-plate";
@@ -38,8 +39,11 @@ export function mergeCleanPlate(frames: readonly Picture[], primary: Primary): M
   const gains = smalls.map((small, k) => {
     const both = (i: number) => certain[0]?.[i] === 1 && certain[k]?.[i] === 1;
     return CHANNELS.map((c) => {
-      const ratios = (smalls[0] as Picture)[c].map((v, i) => v / Math.max(1e-5, small[c][i] as number)).filter((_, i) => both(i));
-      return ratios.length ? (ratios.sort()[ratios.length >> 1] as number) : 1;
+      const ratios = (smalls[0] as Picture)[c].map((v, i) => v / Math.max(1e-5, small[c][i] as number));
+      return middleOf(
+        ratios.filter((_, i) => both(i)),
+        1,
+      );
     });
   });
   const steady = steadyScreen(smalls, certain, primary, gains);

@@ -2,6 +2,7 @@ import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { type Allocate, fresh, type Picture } from "../image/plane";
+import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { screenMask } from "./find";
@@ -46,8 +47,7 @@ export function certainScreen(plate: Picture, small: Picture, factor: number, pr
   const calm = boxMean(purity, w, h, 1);
   const grey = new Float32Array(w * h);
   for (let i = 0; i < grey.length; i++) grey[i] = 1 - (calm[i] as number);
-  const greys = grey.filter((_, i) => mask[i]).sort();
-  const usual = greys[greys.length >> 1] ?? 0;
+  const usual = middleOf(valuesWhere(grey, mask), 0);
   const rim = new Uint8Array(w * h);
   for (let i = 0; i < rim.length; i++) {
     const grain = (level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1;
@@ -144,11 +144,8 @@ export function suppliedCleanPlate(supplied: Picture, plate: Picture, primary: P
   const clean = drift ? withoutDrift(supplied, drift) : supplied;
   const other = shrinkPicture(clean, factor);
   const gain = (c: (typeof CHANNELS)[number]) => {
-    const ratios = small[c]
-      .map((v, i) => v / Math.max(1e-5, other[c][i] as number))
-      .filter((_, i) => certain[i] === 1)
-      .sort();
-    return ratios.length ? (ratios[ratios.length >> 1] as number) : 1;
+    const ratios = small[c].map((v, i) => v / Math.max(1e-5, other[c][i] as number));
+    return middleOf(valuesWhere(ratios, certain), 1);
   };
   const brought = (c: (typeof CHANNELS)[number]) => {
     const k = gain(c);

@@ -1,5 +1,6 @@
 import { luminance, type Rgb, rgbToHsv } from "../color/hue";
 import type { Picture, Region } from "../image/plane";
+import { middleOf } from "../image/rank";
 import { otherChannels, type Primary, screenPrimary } from "./primary";
 import { type ScreenSample, sampleScreen } from "./sample";
 
@@ -97,6 +98,7 @@ export function screenMask(picture: Picture, primary: Primary): { mask: Uint8Arr
     // A screen is saturated as well as bright: its primary is at least a third over each other channel.
     if (excess(p, u, v, i) >= threshold && P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) mask[i] = 1;
   }
+  dropOthers(picture, primary, mask);
   growIntoShade(picture, primary, mask);
   let count = 0;
   for (let i = 0; i < n; i++) count += mask[i] as number;
@@ -130,6 +132,30 @@ export function findScreen(picture: Picture): FoundScreen {
   return { sample, primary: screenPrimary(sample.colour), box, mask, share: count / n };
 }
 
+/** How pure a pixel of the primary is: its excess as a share of it, the same in light and shade. */
+const purityAt = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) => excess(p, u, v, i) / Math.max(1e-6, p[i] as number);
+
+/** Cloth of the screen's hue is paler than the screen: under this share of its median purity nothing is screen. */
+const PALE = 0.6;
+/** Wood before a magenta screen leans the other way: difference of the two other channels, as a share of the primary, from the screen's middle. */
+const LEAN = 0.3;
+
+/** Takes pixels much paler than the screen's middle, or of another hue, out of a mask. */
+function dropOthers(picture: Picture, primary: Primary, found: Uint8Array): void {
+  const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
+  const p = picture[primary];
+  const lean = (i: number) => ((u[i] as number) - (v[i] as number)) / Math.max(1e-6, p[i] as number);
+  const [purities, leans]: [number[], number[]] = [[], []];
+  for (let i = 0; i < found.length; i += 11)
+    if (found[i]) {
+      purities.push(purityAt(p, u, v, i));
+      leans.push(lean(i));
+    }
+  const least = PALE * middleOf(Float32Array.from(purities), 0);
+  const usual = middleOf(Float32Array.from(leans), 0);
+  for (let i = 0; i < found.length; i++) if (found[i] && (purityAt(p, u, v, i) < least || Math.abs(lean(i) - usual) > LEAN)) found[i] = 0;
+}
+
 /** Shade is followed down to this share of the screen's median excess, and while colour keeps this share of its purity. */
 const SHADE = 0.1;
 const PURITY = 0.85;
@@ -147,12 +173,11 @@ function growIntoShade(picture: Picture, primary: Primary, found: Uint8Array): v
   for (let i = 0; i < found.length; i += 11)
     if (found[i]) {
       sampled.push(excess(p, u, v, i));
-      purities.push(excess(p, u, v, i) / Math.max(1e-6, p[i] as number));
+      purities.push(purityAt(p, u, v, i));
     }
   if (sampled.length === 0) return;
-  const middle = (list: number[]) => Float32Array.from(list).sort()[list.length >> 1] as number;
-  const least = SHADE * middle(sampled);
-  const purity = PURITY * middle(purities);
+  const least = SHADE * middleOf(Float32Array.from(sampled), 0);
+  const purity = PURITY * middleOf(Float32Array.from(purities), 0);
   const shade = (i: number) => excess(p, u, v, i) >= least && excess(p, u, v, i) >= purity * (p[i] as number);
   const stack: number[] = [];
   const visit = (i: number) => {

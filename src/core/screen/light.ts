@@ -1,5 +1,6 @@
 import { gaussianBlur } from "../image/blur";
 import type { Plane } from "../image/plane";
+import { middleOf } from "../image/rank";
 import { blockNoise } from "./noise";
 
 /** Screen light on a grid of cells, in stops (log2 of luminance); cells that are not all screen do not count. */
@@ -141,7 +142,7 @@ function fitPlane(grid: LightGrid): { c: number; a: number; b: number; residual:
       sizes[n++] = Math.abs(residual[i] as number);
     }
     if (n === 0) break;
-    const bound = Math.max(1e-4, 3 * 1.4826 * (sizes.subarray(0, n).sort()[n >> 1] as number));
+    const bound = Math.max(1e-4, 3 * 1.4826 * middleOf(sizes.subarray(0, n), 0));
     for (let i = 0; i < stops.length; i++) {
       const r = Math.abs(residual[i] as number);
       // Least absolute deviations first, so that a large shadow does not tilt the start; then the biweight.

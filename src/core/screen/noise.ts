@@ -1,3 +1,5 @@
+import { valueAt } from "../image/rank";
+
 /**
  * Standard deviation of grain in one channel where `mask` is 1: the median over 5 × 5 blocks of what a plane fitted to
  * the block leaves, so that gradients, creases and edges do not count. Same unit as the channel.
@@ -40,5 +42,5 @@ export function blockNoise(
       found.push(Math.max(0, q - (s * s) / n - (sx * sx + sy * sy) / xx) / (n - 3));
     }
   if (found.length === 0) return 0;
-  return Math.sqrt(Float32Array.from(found).sort()[Math.floor(quantile * (found.length - 1))] as number);
+  return Math.sqrt(valueAt(Float32Array.from(found), Math.floor(quantile * (found.length - 1))));
 }

@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import type { Picture } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 
 export const PRIMARIES = ["r", "g", "b"] as const;
 /** The channel that the screen lights most. */
@@ -7,6 +8,19 @@ export type Primary = (typeof PRIMARIES)[number];
 
 /** The screen primary of a screen colour: its largest channel. */
 export const screenPrimary = (c: Rgb): Primary => (c.g >= c.r && c.g >= c.b ? "g" : c.b >= c.r ? "b" : "r");
+
+/** Second channel of a screen colour, as a share of the first, over which its hue lies between two primaries: magenta, lime, violet. */
+const MIXED = 0.3;
+
+/**
+ * How far the weight of a colour difference may go: from all on one other channel to all on the other; beyond both for a
+ * screen whose hue lies between two primaries, where what lifts its second channel parts it better from warm colours.
+ */
+export function weightRange(screen: Rgb): readonly [least: number, most: number] {
+  const primary = screenPrimary(screen);
+  const second = Math.max(...otherChannels(primary).map((c) => screen[c]));
+  return second > MIXED * screen[primary] ? [-1, 2] : [0, 1];
+}
 
 /** The two channels that are not the primary, in RGB order. */
 export const otherChannels = (p: Primary): readonly [Primary, Primary] => (p === "r" ? ["g", "b"] : p === "g" ? ["r", "b"] : ["r", "g"]);
@@ -16,9 +30,7 @@ export const PRIMARY_NAME: Record<Primary, string> = { r: "red", g: "green", b: 
 /** Excess of the primary at every pixel, linear light: P − (w·U + (1−w)·V), with U and V the other channels in RGB order. */
 export function excessPlane(picture: Picture, primary: Primary, weight: number): Float32Array {
   const [un, vn] = otherChannels(primary);
-  const [P, U, V] = [picture[primary], picture[un], picture[vn]];
-  const rest = 1 - weight;
-  const out = new Float32Array(P.length);
-  for (let i = 0; i < out.length; i++) out[i] = (P[i] as number) - weight * (U[i] as number) - rest * (V[i] as number);
+  const out = new Float32Array(picture.r.length);
+  pointwise("weigh", [1, -weight, weight - 1], [picture[primary], picture[un], picture[vn]], [out]);
   return out;
 }

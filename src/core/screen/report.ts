@@ -2,6 +2,7 @@ import { luminance, type Rgb } from "../color/hue";
 import { encodeWith, type Transfer } from "../color/transfer";
 import { lumaOf } from "../image/luma";
 import type { Picture, Region } from "../image/plane";
+import { middleOf, valuesWhere } from "../image/rank";
 import type { RawFrame } from "../image/raw-frame";
 import { shrinkPicture } from "../image/resample";
 import { colourDifference } from "../key/colour-difference";
@@ -190,10 +191,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
 
 /** Median light where the mask is 1, of every fifth pixel. */
 function screenMedian(luma: Float32Array, mask: Uint8Array): number | undefined {
-  const lights = new Float32Array(Math.ceil(luma.length / 5));
-  let n = 0;
-  for (let i = 0; i < luma.length; i += 5) if (mask[i]) lights[n++] = luma[i] as number;
-  return n ? lights.subarray(0, n).sort()[n >> 1] : undefined;
+  return middleOf(valuesWhere(luma, mask, 5), undefined);
 }
 
 /** What of the figures is a problem, worst first, and which step mends it. The bounds are common practice. */

@@ -5,9 +5,9 @@ import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { proposeRecipe } from "../recipe/auto";
 import { evaluate } from "../recipe/evaluate";
-import { describeColour, findScreen, otsuThreshold } from "./find";
+import { describeColour, findScreen, otsuThreshold, screenMask } from "./find";
 import { measureLight } from "./light";
-import { screenPrimary } from "./primary";
+import { screenPrimary, weightRange } from "./primary";
 import { reportPlate } from "./report";
 import { sampleScreen } from "./sample";
 
@@ -156,5 +156,26 @@ describe("proposeRecipe", () => {
         p.b[i] = 0.05;
       }
     expect(proposeRecipe(p, 1).recipe.passes[0]!.pull.weight).toBeGreaterThan(0.6);
+  });
+});
+
+describe("what only resembles the screen", () => {
+  const shows = (screen: { r: number; g: number; b: number }, cloth: { r: number; g: number; b: number }) => {
+    const p = plate({ screen, noise: 0.002 });
+    for (let i = 0; i < p.r.length; i++) {
+      if (Math.hypot((i % p.width) - p.width / 2, Math.floor(i / p.width) - p.height / 2) > p.height / 4) continue;
+      [p.r[i], p.g[i], p.b[i]] = [cloth.r, cloth.g, cloth.b];
+    }
+    const { mask } = screenMask(p, screenPrimary(screen));
+    return { disk: mask[90 * p.width + 160], screen: mask[10 * p.width + 10] };
+  };
+  it("sage cloth is paler than the screen and no part of it", () =>
+    expect(shows({ r: 0.045, g: 0.36, b: 0.075 }, { r: 0.2, g: 0.34, b: 0.2 })).toEqual({ disk: 0, screen: 1 }));
+  it("wood before a magenta screen leans the other way", () =>
+    expect(shows({ r: 0.4, g: 0.04, b: 0.2 }, { r: 0.6, g: 0.42, b: 0.2 })).toEqual({ disk: 0, screen: 1 }));
+  it("the weight goes beyond the other channels only for hues between two primaries", () => {
+    expect(weightRange(GREEN)).toEqual([0, 1]);
+    expect(weightRange(BLUE)).toEqual([0, 1]);
+    expect(weightRange({ r: 0.4, g: 0.04, b: 0.2 })).toEqual([-1, 2]);
   });
 });

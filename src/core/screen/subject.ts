@@ -2,6 +2,7 @@ import { luminance, type Rgb, rgbToHsv } from "../color/hue";
 import { linearToSrgb } from "../color/srgb";
 import { distanceTo } from "../image/distance";
 import type { Picture, Region } from "../image/plane";
+import { middleOf } from "../image/rank";
 import { otherChannels, type Primary } from "./primary";
 
 /** One of the subject's own colours and how far it lies from the screen's. */
@@ -111,7 +112,7 @@ export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rg
     .sort((a, b) => a.hueDistance - b.hueDistance)
     .slice(0, 6);
   return {
-    light: count ? (lights.subarray(0, count).sort()[count >> 1] as number) : null,
+    light: middleOf(lights.subarray(0, count), null),
     colours,
     spill: count && own > 0 ? spill / count / own : 0,
     huePath: { inside: meanHue(...paths.inside), outline: meanHue(...paths.outline), screen: screenHsv.h },

@@ -1,5 +1,6 @@
 import { luminance, type Rgb } from "../color/hue";
 import { type Allocate, fresh, type Picture } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
 
 /** What the primary may not exceed: the mean, the larger or the smaller of the two other channels, or a mix of them by weight. */
@@ -16,7 +17,7 @@ export type SpillReplacement = (typeof SPILL_REPLACEMENTS)[number];
 export interface SpillSettings {
   readonly primary: Primary;
   readonly limit: SpillLimit;
-  /** For the mixed limit: share of the first other channel (RGB order), 0…1. */
+  /** For the mixed limit: share of the first other channel (RGB order), 0…1; beyond both for hues between two primaries. */
   readonly mix?: number;
   /** Share of the excess that is taken, 0…1. */
   readonly amount: number;
@@ -50,17 +51,6 @@ export function hueOffset(p: number, u: number, v: number): number {
   return u > v ? 120 - (60 * (p - v)) / span : -120 + (60 * (p - u)) / span;
 }
 
-/** Share of a pixel's excess that counts as spill by its hue, 0…1. */
-export function spillReach(p: number, u: number, v: number, s: SpillSettings): number {
-  const { reachWarm = 180, reachCool = 180 } = s;
-  if (reachWarm >= 180 && reachCool >= 180) return 1;
-  const offset = hueOffset(p, u, v);
-  // Red counts as the warm neighbour of green and of blue; on a red screen green does.
-  const reach = offset >= 0 ? reachWarm : reachCool;
-  const beyond = (Math.abs(offset) - reach) / SHOULDER;
-  return beyond <= 0 ? 1 : beyond >= 1 ? 0 : 1 - beyond * beyond * (3 - 2 * beyond);
-}
-
 /** Luminance of one unit of each primary. */
 const LUMINANCE: Record<Primary, number> = {
   r: luminance({ r: 1, g: 0, b: 0 }),
@@ -74,9 +64,27 @@ const MUTED = 0.35;
 /** Most that light put back may multiply a surface by, so that near black nothing flares up. */
 const SURFACE_MOST = 1.5;
 
+/** Whether a mixed limit goes beyond the other channels themselves, as it does for a screen whose hue lies between two primaries. */
+export const beyondChannels = (limit: SpillLimit, mix = 0.5): boolean => limit === "mix" && (mix < 0 || mix > 1);
+
+/**
+ * What a unit of taken light takes from each channel. That of the primary alone; where the mixed limit goes beyond the other
+ * channels, the screen's own light without its grey, so that magenta leaves both red and blue.
+ */
+export function lightTaken(s: SpillSettings): Rgb {
+  const { primary, screen, limit, mix = 0.5 } = s;
+  const alone = { r: 0, g: 0, b: 0, [primary]: 1 };
+  if (!screen || !beyondChannels(limit, mix)) return alone;
+  const grey = Math.min(screen.r, screen.g, screen.b);
+  const [un, vn] = otherChannels(primary);
+  const excess = screen[primary] - neutralLimit(screen[un], screen[vn], limit, mix);
+  if (!(excess > 1e-6)) return alone;
+  return { r: (screen.r - grey) / excess, g: (screen.g - grey) / excess, b: (screen.b - grey) / excess };
+}
+
 /** What one unit of taken light puts back in each channel, where that is the same everywhere; null where it is not. */
 export function evenPutBack(s: SpillSettings): Rgb | null {
-  const unit = LUMINANCE[s.primary];
+  const unit = luminance(lightTaken(s));
   switch (s.replace) {
     case "surface":
       return null;
@@ -95,31 +103,52 @@ export function evenPutBack(s: SpillSettings): Rgb | null {
 }
 
 /**
- * How one pixel's taken light is put back where that depends on the place or on the pixel's treated colour: fills `out` with
- * what to add to each channel.
+ * Puts taken light back where what goes back depends on the place or on the pixel's own colour: the surface's own, the
+ * background's. Changes `picture` in place.
+ * @param taken light taken from the primary at each pixel
  */
-export function putBack(s: SpillSettings): (out: { r: number; g: number; b: number }, take: number, treated: Rgb, i: number) => void {
-  const unit = LUMINANCE[s.primary];
-  if (s.replace === "surface")
-    return (out, take, treated) => {
-      const y = luminance(treated);
-      // Black has no colour of its own.
-      const k = y > 1e-4 ? Math.min(SURFACE_MOST, (take * unit) / y) : 0;
-      const rest = Math.max(0, take * unit - k * y);
-      out.r = k * treated.r + rest;
-      out.g = k * treated.g + rest;
-      out.b = k * treated.b + rest;
-    };
-  const light = s.light as Picture;
-  return (out, take, _, i) => {
-    const [r, g, b] = [light.r[i] as number, light.g[i] as number, light.b[i] as number];
-    const y = luminance({ r, g, b });
-    const k = y > 1e-4 ? (take * unit) / y : 0;
-    const rest = y > 1e-4 ? 0 : take * unit;
-    out.r = k * r + rest;
-    out.g = k * g + rest;
-    out.b = k * b + rest;
-  };
+export function putBack(picture: Picture, taken: Float32Array, s: SpillSettings): void {
+  const unit = luminance(lightTaken(s));
+  const { r, g, b } = picture;
+  for (let i = 0; i < taken.length; i++) {
+    const light = (taken[i] as number) * unit;
+    if (!(light > 0)) continue;
+    const from = s.replace === "surface" ? picture : (s.light as Picture);
+    const [R, G, B] = [from.r[i] as number, from.g[i] as number, from.b[i] as number];
+    const y = LUMINANCE.r * R + LUMINANCE.g * G + LUMINANCE.b * B;
+    // Black has no colour of its own.
+    let k = y > 1e-4 ? light / y : 0;
+    if (s.replace === "surface") k = Math.min(SURFACE_MOST, k);
+    const rest = Math.max(0, light - k * y);
+    r[i] = (r[i] as number) + k * R + rest;
+    g[i] = (g[i] as number) + k * G + rest;
+    b[i] = (b[i] as number) + k * B + rest;
+  }
+}
+
+/** What the kernels that treat spill are told of it. */
+export function spillParameters(s: SpillSettings): number[] {
+  const { primary, limit, mix = 0.5, reachWarm = 180, reachCool = 180 } = s;
+  const [un, vn] = otherChannels(primary);
+  const even = evenPutBack(s) ?? { r: 0, g: 0, b: 0 };
+  const taken = lightTaken(s);
+  return [
+    limit === "maximum" ? 1 : limit === "minimum" ? 2 : 0,
+    limit === "average" ? 0.5 : mix,
+    s.replace === "original" ? 0 : s.amount,
+    LUMINANCE[primary],
+    LUMINANCE[un],
+    LUMINANCE[vn],
+    reachWarm,
+    reachCool,
+    SHOULDER,
+    even[primary] - taken[primary],
+    even[un] - taken[un],
+    even[vn] - taken[vn],
+    taken[primary],
+    taken[un],
+    taken[vn],
+  ];
 }
 
 /**
@@ -133,54 +162,21 @@ export function limitSpill(
   allocate: Allocate = fresh,
   own?: Float32Array,
 ): { picture: Picture; removed: Float32Array } {
-  const [un, vn] = otherChannels(settings.primary);
-  const p = picture[settings.primary];
-  const u = picture[un];
-  const v = picture[vn];
-  const { limit, mix } = settings;
-  const amount = settings.replace === "original" ? 0 : settings.amount;
-  const removed = allocate(p.length);
-  const even = evenPutBack(settings);
+  const { primary } = settings;
+  const [un, vn] = otherChannels(primary);
   const { width, height, r, g, b } = picture;
-  const onlyPrimary = even !== null && even.r === 0 && even.g === 0 && even.b === 0;
+  const removed = allocate(r.length);
+  const even = evenPutBack(settings);
+  const onlyPrimary = even !== null && even.r === 0 && even.g === 0 && even.b === 0 && lightTaken(settings)[primary] === 1;
   const out = onlyPrimary
-    ? { width, height, r, g, b, [settings.primary]: allocate(p.length) }
-    : { width, height, r: allocate(p.length), g: allocate(p.length), b: allocate(p.length) };
-  const [op, ou, ov] = [out[settings.primary], out[un], out[vn]];
-  const [kp, ku, kv] = even ? [even[settings.primary] - 1, even[un], even[vn]] : [-1, 0, 0];
-  const unit = { p: LUMINANCE[settings.primary], u: LUMINANCE[un], v: LUMINANCE[vn] };
-  const everywhere = (settings.reachWarm ?? 180) >= 180 && (settings.reachCool ?? 180) >= 180;
-  for (let i = 0; i < p.length; i++) {
-    const P = p[i] as number;
-    const U = u[i] as number;
-    const V = v[i] as number;
-    let over = P - (limit === "average" ? 0.5 * (U + V) : neutralLimit(U, V, limit, mix));
-    if (own) over -= (own[i] as number) * (unit.p * P + unit.u * U + unit.v * V);
-    let take = 0;
-    if (over > 0) {
-      take = amount * over;
-      if (!everywhere) take *= spillReach(P, U, V, settings);
-    }
-    removed[i] = take;
-    op[i] = P + kp * take;
-    if (onlyPrimary) continue;
-    ou[i] = U + ku * take;
-    ov[i] = V + kv * take;
-  }
-  if (even) return { picture: out, removed };
-  const back = putBack(settings);
-  const add = { r: 0, g: 0, b: 0 };
-  const colour = { r: 0, g: 0, b: 0 };
-  for (let i = 0; i < removed.length; i++) {
-    const take = removed[i] as number;
-    if (take <= 0) continue;
-    colour[settings.primary] = op[i] as number;
-    colour[un] = ou[i] as number;
-    colour[vn] = ov[i] as number;
-    back(add, take, colour, i);
-    out.r[i] = colour.r + add.r;
-    out.g[i] = colour.g + add.g;
-    out.b[i] = colour.b + add.b;
-  }
+    ? { width, height, r, g, b, [primary]: allocate(r.length) }
+    : { width, height, r: allocate(r.length), g: allocate(r.length), b: allocate(r.length) };
+  pointwise(
+    "limitSpill",
+    spillParameters(settings),
+    [picture[primary], picture[un], picture[vn], own ?? 0],
+    [out[primary], onlyPrimary ? null : out[un], onlyPrimary ? null : out[vn], removed],
+  );
+  if (!even) putBack(out, removed, settings);
   return { picture: out, removed };
 }

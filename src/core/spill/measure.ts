@@ -35,7 +35,13 @@ const LEAST = 0.002;
  * @param plate linear light, at reduced size @param matte its matte, of the same size
  * @returns null when the subject has no rim and inside to compare
  */
-export function measureSpillReach(plate: Picture, matte: Plane, primary: Primary, limit: SpillLimit = "average"): SpillProposal | null {
+export function measureSpillReach(
+  plate: Picture,
+  matte: Plane,
+  primary: Primary,
+  limit: SpillLimit = "average",
+  mix = 0.5,
+): SpillProposal | null {
   const { width, height } = plate;
   const [un, vn] = otherChannels(primary);
   const [p, u, v] = [plate[primary], plate[un], plate[vn]];
@@ -54,7 +60,7 @@ export function measureSpillReach(plate: Picture, matte: Plane, primary: Primary
     if (here === rim) rimCount++;
     else insideCount++;
     const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-    const over = P - neutralLimit(U, V, limit);
+    const over = P - neutralLimit(U, V, limit, mix);
     if (over <= 0) continue;
     const light = Math.max(1e-3, P + U + V);
     const bin = Math.floor((hueOffset(P, U, V) + 180) / BIN) % BINS;

@@ -6,7 +6,7 @@ import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { otherChannels, type Primary } from "../screen/primary";
-import { neutralLimit, type SpillLimit } from "./limit";
+import { beyondChannels, neutralLimit, type SpillLimit } from "./limit";
 
 /** Width of the reduced copy on which surfaces are looked at, px. */
 const WIDTH = 480;
@@ -72,11 +72,13 @@ export function ownExcess(
   if (!weight) return null;
   const hue = nearScreen && shrinkChannel(nearScreen, plate.width, plate.height, factor);
   const own = new Float32Array(depth.length);
+  // Before a screen between two primaries warm surfaces lead in the primary themselves.
+  const beyond = beyondChannels(limit, mix);
   for (let i = 0; i < own.length; i++)
     if (weight[i]) {
       const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
       const most = Math.max(U, V);
-      const believed = P <= most ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
+      const believed = P <= most || beyond ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
       own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
     }
   // The screen's light is uneven over a surface, its own colour is not: what is believed is what the less lit parts have.

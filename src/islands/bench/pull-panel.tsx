@@ -7,7 +7,7 @@ import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { FigureFacts, Section } from "./facts";
 import { PassList, PassPicker } from "./passes";
-import { NeedsScreen, PassChoice, PassControl, RecipeControl } from "./recipe-control";
+import { NeedsScreen, PassChoice, PassControl, RecipeControl, useWeightRange } from "./recipe-control";
 import { currentPass, look, settle, useBench, withPass } from "./store";
 
 const METHODS: Record<PullSettings["method"], string> = {
@@ -55,13 +55,19 @@ export function PullPanel() {
 function MethodControls({ method }: { method: PullSettings["method"] }) {
   const colour = useBench((s) => s.recipe.screen.colour);
   const others = colour ? { r: "green", g: "red", b: "red" }[screenPrimary(colour)] : "red";
+  const range = useWeightRange();
   const weight = (
     <>
       <PassControl
         label={`Weight on ${others}`}
         step="Pull"
+        {...range}
         initial={50}
-        hint="What the screen primary is compared with: all on one other channel, or their mean. Shift it when a subject colour comes close to the screen."
+        hint={
+          range.max > 100
+            ? "What the screen primary is compared with. This screen's hue lies between two primaries: beyond 0 and 100 % its second channel counts for the screen, and warm colours come out right."
+            : "What the screen primary is compared with: all on one other channel, or their mean. Shift it when a subject colour comes close to the screen."
+        }
         path="pull.weight"
       />
       <p className="mt-1 mb-2 text-faint">

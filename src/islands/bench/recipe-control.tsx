@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
 import type { Pass, Recipe } from "../../core/recipe/schema";
+import { weightRange } from "../../core/screen/primary";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
 import { type Bracketed, offerBracket, spreadOf } from "./bracketed";
@@ -69,6 +70,13 @@ export const PassControl = ({
     put={(r, v) => withPass(r, (p) => adjust(withPart(p, path, v), v))}
   />
 );
+
+/** How far a weight of the other channels may go before this screen, in percent. */
+export function useWeightRange(): { min: number; max: number } {
+  const colour = useBench((s) => s.recipe.screen.colour);
+  const [least, most] = colour ? weightRange(colour) : [0, 1];
+  return { min: 100 * least, max: 100 * most };
+}
 
 /** A white point with the black point kept under it, and the other way round. */
 export const blackUnder = (p: Pass, white: number): Pass => ({

@@ -1,7 +1,7 @@
 import type { NumberPath } from "../../core/recipe/path";
 import type { Pass } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
-import { blackUnder, PassControl, whiteOver } from "./recipe-control";
+import { blackUnder, PassControl, useWeightRange, whiteOver } from "./recipe-control";
 import { look, type Step, useBench } from "./store";
 
 interface Exposable {
@@ -44,6 +44,7 @@ export const exposedName = (path: string): string => EXPOSABLE.find((e) => e.pat
 /** The few controls of the set-up in use, above those of every step. */
 export function SetupControls() {
   const setup = useBench((s) => s.view.setup);
+  const weights = useWeightRange();
   if (!setup) return null;
   const shown = EXPOSABLE.filter((e) => setup.controls.includes(e.path));
   return (
@@ -61,7 +62,7 @@ export function SetupControls() {
           label={label}
           step={step}
           initial={initial}
-          {...(range ?? {})}
+          {...(path === "pull.weight" ? weights : range)}
           {...(adjust ? { adjust } : {})}
         />
       ))}

@@ -6,7 +6,7 @@ import { percent } from "../ui/format";
 import { Select } from "../ui/select";
 import { FigureFacts, Section } from "./facts";
 import { PassPicker } from "./passes";
-import { NeedsScreen, PassChoice, PassControl } from "./recipe-control";
+import { NeedsScreen, PassChoice, PassControl, useWeightRange } from "./recipe-control";
 import { clearPaint, measureSpill } from "./spill-actions";
 import { type Brush, currentPass, look, type Tool, useBench } from "./store";
 
@@ -28,6 +28,7 @@ const REPLACEMENT_NAMES: Record<SpillReplacement, string> = {
 /** What is taken of the screen's light, what goes back, and the paint layer. */
 export function SpillPanel() {
   const limit = useBench((s) => currentPass(s).spill.limit);
+  const range = useWeightRange();
   return (
     <>
       <NeedsScreen />
@@ -44,8 +45,9 @@ export function SpillPanel() {
         <PassControl
           label="Weight of the mix"
           step="Spill"
+          {...range}
           initial={50}
-          hint="Share of the first other channel (red before green and blue screens) in what the primary may not exceed."
+          hint="Share of the first other channel (red before green and blue screens, green before red ones) in what the primary may not exceed. Beyond 0 and 100 %, for hues between two primaries, light of the screen's own hue is taken."
           path="spill.mix"
         />
       )}

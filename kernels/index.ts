@@ -1,0 +1,3 @@
+export * from "./planes";
+export * from "./pointwise";
+export * from "./rows";

@@ -1,0 +1,242 @@
+/**
+ * Steps over whole planes: AssemblyScript, compiled with kernels/pointwise.ts. Every function is given where its input, its
+ * output and its working room lie, in bytes, and the plane's sides in pixels. What a step means and its source stand where
+ * src/core calls it.
+ */
+
+function single(at: usize, k: i32): f32 {
+  return load<f32>(at + ((<usize>k) << 2));
+}
+function double(at: usize, k: i32): f64 {
+  return load<f64>(at + ((<usize>k) << 3));
+}
+
+/** Sums down the columns, in double precision: one row added, one taken away; 0 for none. */
+function slide(columns: usize, added: usize, taken: usize, width: i32): void {
+  let x = 0;
+  for (; x + 1 < width; x += 2) {
+    const at = columns + ((<usize>x) << 3);
+    let sum = v128.load(at);
+    if (added) sum = f64x2.add(sum, f64x2.promote_low_f32x4(v128.load64_zero(added + ((<usize>x) << 2))));
+    if (taken) sum = f64x2.sub(sum, f64x2.promote_low_f32x4(v128.load64_zero(taken + ((<usize>x) << 2))));
+    v128.store(at, sum);
+  }
+  if (x < width) {
+    let sum = double(columns, x);
+    if (added) sum += <f64>single(added, x);
+    if (taken) sum -= <f64>single(taken, x);
+    store<f64>(columns + ((<usize>x) << 3), sum);
+  }
+}
+
+/** Mean over squares of side 2·r + 1, only over what lies in the plane. Room: `width` doubles. */
+export function boxMean(source: usize, out: usize, columns: usize, width: i32, height: i32, r: i32): void {
+  const row = (<usize>width) << 2;
+  memory.fill(columns, 0, (<usize>width) << 3);
+  for (let y = 0; y <= min(r, height - 1); y++) slide(columns, source + row * y, 0, width);
+  for (let y = 0; y < height; y++) {
+    const rows = min(height - 1, y + r) - max(0, y - r) + 1;
+    const to = out + row * y;
+    let sum: f64 = 0;
+    for (let x = 0; x < min(r, width); x++) sum += double(columns, x);
+    let x = 0;
+    for (; x <= r && x < width; x++) {
+      if (x + r < width) sum += double(columns, x + r);
+      store<f32>(to + ((<usize>x) << 2), <f32>(sum / <f64>(rows * (min(width - 1, x + r) + 1))));
+    }
+    // In the middle of the row every square is whole.
+    const k: f64 = 1.0 / <f64>(rows * (2 * r + 1));
+    for (; x + r < width; x++) {
+      sum += double(columns, x + r) - double(columns, x - r - 1);
+      store<f32>(to + ((<usize>x) << 2), <f32>(sum * k));
+    }
+    for (; x < width; x++) {
+      sum -= double(columns, x - r - 1);
+      store<f32>(to + ((<usize>x) << 2), <f32>(sum / <f64>(rows * (width - x + r))));
+    }
+    slide(columns, y + r + 1 < height ? source + row * (y + r + 1) : 0, y - r >= 0 ? source + row * (y - r) : 0, width);
+  }
+}
+
+/** Means of blocks of `factor` × `factor`; the last of a row or column average what is there. Room: `width` floats and 12 bytes. */
+export function shrink(source: usize, out: usize, line: usize, width: i32, height: i32, factor: i32): void {
+  const row = (<usize>width) << 2;
+  const w = (width + factor - 1) / factor;
+  let to = out;
+  for (let y0 = 0; y0 < height; y0 += factor) {
+    const y1 = min(height, y0 + factor);
+    memory.copy(line, source + row * y0, row);
+    for (let y = y0 + 1; y < y1; y++) {
+      const from = source + row * y;
+      for (let at: usize = 0; at < row; at += 16) v128.store(line + at, f32x4.add(v128.load(line + at), v128.load(from + at)));
+    }
+    for (let ox = 0; ox < w; ox++) {
+      const x1 = min(width, (ox + 1) * factor);
+      let sum: f64 = 0;
+      for (let x = ox * factor; x < x1; x++) sum += <f64>single(line, x);
+      store<f32>(to, <f32>(sum / <f64>((y1 - y0) * (x1 - ox * factor))));
+      to += 4;
+    }
+  }
+}
+
+/** One reduced row at full width. */
+function widen(row: usize, to: usize, columns: usize, shares: usize, width: i32): void {
+  for (let x = 0; x < width; x++) {
+    const k = (<usize>x) << 2;
+    const from = row + load<u32>(columns + k);
+    const a = load<f32>(from);
+    store<f32>(to + k, a + load<f32>(shares + k) * (load<f32>(from + 4) - a));
+  }
+}
+
+/** A reduced plane at full size, bilinear. Room: four rows of floats and 48 bytes. */
+export function enlarge(source: usize, out: usize, room: usize, w: i32, h: i32, width: i32, height: i32, factor: i32): void {
+  const row = (<usize>width) << 2;
+  const stride = (row + 31) & ~15;
+  const columns = room;
+  const shares = room + stride;
+  let upper = room + 2 * stride;
+  let lower = room + 3 * stride;
+  const k: f64 = 1.0 / <f64>factor;
+  for (let x = 0; x < width; x++) {
+    const cx = min(<f64>(w - 1), max(0.0, (<f64>x + 0.5) * k - 0.5));
+    // The last pixel is its left neighbour's end, so that there is always one to the right.
+    const i = max(0, min(w - 2, <i32>floor(cx)));
+    store<u32>(columns + ((<usize>x) << 2), (<u32>i) << 2);
+    store<f32>(shares + ((<usize>x) << 2), w > 1 ? <f32>(cx - <f64>i) : 0);
+  }
+  const small = (<usize>w) << 2;
+  widen(source, upper, columns, shares, width);
+  widen(source + small * min(1, h - 1), lower, columns, shares, width);
+  let last = 0;
+  for (let y = 0; y < height; y++) {
+    const cy = min(<f64>(h - 1), max(0.0, (<f64>y + 0.5) * k - 0.5));
+    const y0 = <i32>floor(cy);
+    for (; last < y0; last++) {
+      const free = upper;
+      upper = lower;
+      lower = free;
+      widen(source + small * min(h - 1, last + 2), lower, columns, shares, width);
+    }
+    const fy = f32x4.splat(<f32>(cy - <f64>y0));
+    const to = out + row * y;
+    // The end of a row may run into the next, which is written later.
+    for (let at: usize = 0; at < row; at += 16) {
+      const a = v128.load(upper + at);
+      v128.store(to + at, f32x4.add(a, f32x4.mul(fy, f32x4.sub(v128.load(lower + at), a))));
+    }
+  }
+}
+
+/** Farther than any frame's diagonal. */
+const FAR: f32 = 1e7;
+
+/**
+ * Euclidean distance to the nearest pixel of `inside` (a byte each) that is not 0, at most `limit`.
+ * Room: three rows of doubles and one more.
+ */
+export function distance(inside: usize, out: usize, room: usize, width: i32, height: i32, limit: f64): void {
+  const row = (<usize>width) << 2;
+  const n = width * height;
+  for (let i = 0; i < n; i++) {
+    const above: f32 = i < width ? FAR : single(out, i - width) + 1;
+    store<f32>(out + ((<usize>i) << 2), load<u8>(inside + i) ? 0 : above);
+  }
+  const one = f32x4.splat(1);
+  for (let y = height - 2; y >= 0; y--) {
+    const here = out + row * y;
+    let at: usize = 0;
+    for (; at + 16 <= row; at += 16) v128.store(here + at, f32x4.pmin(v128.load(here + at), f32x4.add(v128.load(here + row + at), one)));
+    for (; at < row; at += 4) store<f32>(here + at, min(load<f32>(here + at), load<f32>(here + row + at) + 1));
+  }
+  for (let y = 0; y < height; y++) alongRow(out + row * y, width, limit, room);
+}
+
+/** One row of distances down the columns turned into distances in the plane, run by run between pixels at distance 0. */
+function alongRow(line: usize, width: i32, limit: f64, room: usize): void {
+  let x = 0;
+  while (x < width) {
+    if (single(line, x) === 0) {
+      x++;
+      continue;
+    }
+    const first = x > 0 ? x - 1 : 0;
+    while (x < width && single(line, x) !== 0) x++;
+    envelope(line + ((<usize>first) << 2), (x < width ? x + 1 : width) - first, width, limit, room);
+  }
+}
+
+/** Distances of `n` pixels from their distances down the columns, by the lower envelope of parabolas; in place. */
+function envelope(line: usize, n: i32, width: i32, limit: f64, room: usize): void {
+  // Squared heights, where each parabola begins to be the lowest, and where it stands.
+  const f = room;
+  const edge = f + ((<usize>width) << 3);
+  const hull = edge + ((<usize>(width + 1)) << 3);
+  let k = -1;
+  for (let q = 0; q < n; q++) {
+    const d = <f64>single(line, q);
+    // What is farther than the limit in its own column brings nothing nearer.
+    if (d >= limit) continue;
+    const own = d * d + <f64>q * <f64>q;
+    let s = -Infinity;
+    while (k >= 0) {
+      s = (own - double(f, k)) / <f64>(2 * (q - load<i32>(hull + ((<usize>k) << 2))));
+      if (s > double(edge, k)) break;
+      k--;
+      s = -Infinity;
+    }
+    k++;
+    store<i32>(hull + ((<usize>k) << 2), q);
+    store<f64>(f + ((<usize>k) << 3), own);
+    store<f64>(edge + ((<usize>k) << 3), s);
+  }
+  if (k < 0) {
+    for (let q = 0; q < n; q++) store<f32>(line + ((<usize>q) << 2), <f32>limit);
+    return;
+  }
+  store<f64>(edge + ((<usize>(k + 1)) << 3), Infinity);
+  const square = limit * limit;
+  k = 0;
+  for (let q = 0; q < n; q++) {
+    while (double(edge, k + 1) < <f64>q) k++;
+    const v = load<i32>(hull + ((<usize>k) << 2));
+    // f holds d² + v², so that (q − v)² + d² = q² − 2qv + f.
+    const d = <f64>q * <f64>q - 2 * <f64>q * <f64>v + double(f, k);
+    store<f32>(line + ((<usize>q) << 2), d < square ? <f32>sqrt(d) : <f32>limit);
+  }
+}
+
+/**
+ * Weighted mean over 2·radius + 1 pixels down and across, the plane's ends repeated. Room: the weights, and a row with `radius`
+ * floats and four more on either side of it.
+ */
+export function weightedBlur(source: usize, out: usize, room: usize, width: i32, height: i32, radius: i32): void {
+  const row = (<usize>width) << 2;
+  const span = 2 * radius + 1;
+  const pad = ((<usize>(radius + 4)) << 2) & ~15;
+  const line = room + (((<usize>(span + 4)) << 2) & ~15) + pad;
+  const before = (<usize>radius) << 2;
+  for (let y = 0; y < height; y++) {
+    memory.fill(line, 0, row);
+    for (let k = 0; k < span; k++) {
+      const from = source + row * min(height - 1, max(0, y + k - radius));
+      const w = v128.load32_splat(room + ((<usize>k) << 2));
+      for (let at: usize = 0; at < row; at += 16)
+        v128.store(line + at, f32x4.add(v128.load(line + at), f32x4.mul(w, v128.load(from + at))));
+    }
+    const first = load<f32>(line);
+    const last = load<f32>(line + row - 4);
+    for (let k = 1; k <= radius; k++) {
+      store<f32>(line - ((<usize>k) << 2), first);
+      store<f32>(line + row - 4 + ((<usize>k) << 2), last);
+    }
+    const to = out + row * y;
+    for (let at: usize = 0; at < row; at += 16) {
+      let sum = f32x4.splat(0);
+      for (let k = 0; k < span; k++)
+        sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(room + ((<usize>k) << 2)), v128.load(line + at - before + ((<usize>k) << 2))));
+      v128.store(to + at, sum);
+    }
+  }
+}

@@ -1,0 +1,277 @@
+/**
+ * Pointwise steps, four pixels at a time: AssemblyScript, compiled to WebAssembly by `node scripts/kernels.mjs`. Each function
+ * works on one block: `bytes` of every operand, which src/core/kernels/pointwise.ts has laid into slots. What a step means, its
+ * source and its ranges stand where it is called from, in src/core.
+ */
+
+/** Parameters lie at 0, as floats; slots follow. */
+const SLOTS: i32 = 1024;
+/** Bytes of a slot, and the first that is written. */
+const STRIDE: i32 = 16384;
+const FIRST_OUT: i32 = 12;
+
+function parameter(k: i32): v128 {
+  return v128.load32_splat(<usize>(k << 2));
+}
+function number(k: i32): f32 {
+  return load<f32>(<usize>(k << 2));
+}
+function operand(slot: i32, at: i32): v128 {
+  return v128.load(<usize>(SLOTS + slot * STRIDE + at));
+}
+function result(slot: i32, at: i32, value: v128): void {
+  v128.store(<usize>(SLOTS + (FIRST_OUT + slot) * STRIDE + at), value);
+}
+function all(value: f32): v128 {
+  return f32x4.splat(value);
+}
+function least(a: v128, b: v128): v128 {
+  return f32x4.pmin(a, b);
+}
+function most(a: v128, b: v128): v128 {
+  return f32x4.pmax(a, b);
+}
+function unit(a: v128): v128 {
+  return least(most(a, all(0)), all(1));
+}
+/** `a` where the mask is set, else `b`. */
+function choose(a: v128, b: v128, mask: v128): v128 {
+  return v128.bitselect(a, b, mask);
+}
+/** a + k·(b − a). */
+function between(a: v128, b: v128, k: v128): v128 {
+  return f32x4.add(a, f32x4.mul(k, f32x4.sub(b, a)));
+}
+
+/** ka·A + kb·B + kc·C. */
+export function weigh(bytes: i32): void {
+  const ka = parameter(0),
+    kb = parameter(1),
+    kc = parameter(2);
+  for (let at = 0; at < bytes; at += 16)
+    result(0, at, f32x4.add(f32x4.add(f32x4.mul(ka, operand(0, at)), f32x4.mul(kb, operand(1, at))), f32x4.mul(kc, operand(2, at))));
+}
+
+/** Colour difference with the subject's own excess: P, U, V of the plate, then of the screen, then the excess. */
+export function difference(bytes: i32): void {
+  const weight = parameter(0),
+    rest = parameter(1),
+    highest = parameter(2);
+  for (let at = 0; at < bytes; at += 16) {
+    const b = f32x4.sub(f32x4.sub(operand(3, at), f32x4.mul(weight, operand(4, at))), f32x4.mul(rest, operand(5, at)));
+    const c = f32x4.sub(f32x4.sub(operand(0, at), f32x4.mul(weight, operand(1, at))), f32x4.mul(rest, operand(2, at)));
+    const f = most(least(operand(6, at), f32x4.mul(highest, b)), f32x4.mul(all(-2), b));
+    const a = unit(f32x4.div(f32x4.sub(b, c), f32x4.sub(b, f)));
+    result(0, at, choose(a, all(1), f32x4.gt(b, all(1e-6))));
+  }
+}
+
+/** (m − black)·k, clipped. */
+export function levels(bytes: i32): void {
+  const black = parameter(0),
+    k = parameter(1);
+  for (let at = 0; at < bytes; at += 16) result(0, at, unit(f32x4.mul(f32x4.sub(operand(0, at), black), k)));
+}
+
+/** Matte, what is in, what is out. */
+export function bounded(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16)
+    result(0, at, f32x4.mul(between(operand(0, at), all(1), operand(1, at)), f32x4.sub(all(1), operand(2, at))));
+}
+
+/** Coverage, then foreground and background of up to three channels. */
+export function over(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16) {
+    const a = operand(0, at);
+    result(0, at, between(operand(4, at), operand(1, at), a));
+    result(1, at, between(operand(5, at), operand(2, at), a));
+    result(2, at, between(operand(6, at), operand(3, at), a));
+  }
+}
+
+/** Degrees of hue from the primary's: the hexcone model, as `hueOffset` of src/core/spill/limit.ts. */
+function hueOffset(p: v128, u: v128, v: v128): v128 {
+  const top = most(p, most(u, v));
+  const span = f32x4.sub(top, least(p, least(u, v)));
+  const k = f32x4.div(all(60), span);
+  const first = f32x4.mul(k, f32x4.sub(u, v));
+  const nearU = f32x4.sub(all(120), f32x4.mul(k, f32x4.sub(p, v)));
+  const nearV = f32x4.sub(f32x4.mul(k, f32x4.sub(p, u)), all(120));
+  const leads = v128.and(f32x4.ge(p, u), f32x4.ge(p, v));
+  const offset = choose(first, choose(nearU, nearV, f32x4.gt(u, v)), leads);
+  return choose(offset, all(0), f32x4.gt(span, all(0)));
+}
+
+/** What spill is: limit (0 mix, 1 maximum, 2 minimum), mix, amount, luminances of P, U, V; whether hue limits it. Read once a block. */
+let kind: f32 = 0;
+let mix: v128 = i32x4.splat(0);
+let amount: v128 = i32x4.splat(0);
+let lp: v128 = i32x4.splat(0);
+let lu: v128 = i32x4.splat(0);
+let lv: v128 = i32x4.splat(0);
+let everywhere: bool = true;
+/** What a unit of taken light changes P, U, V by, and how much of each a unit takes away. */
+let kp: v128 = i32x4.splat(0);
+let ku: v128 = i32x4.splat(0);
+let kv: v128 = i32x4.splat(0);
+let several: bool = false;
+
+/** Parameters: 0 to 5 as above, 6 and 7 reach towards U and V, 8 its shoulder, 9 to 11 changes, 12 to 14 the most taken for P, U, V. */
+function readSpill(): void {
+  kind = number(0);
+  mix = parameter(1);
+  amount = parameter(2);
+  lp = parameter(3);
+  lu = parameter(4);
+  lv = parameter(5);
+  everywhere = number(6) >= 180 && number(7) >= 180;
+  kp = parameter(9);
+  ku = parameter(10);
+  kv = parameter(11);
+  several = number(13) > 0 || number(14) > 0;
+}
+
+/** Share of a pixel's excess that its hue lets count. */
+function withinReach(p: v128, u: v128, v: v128): v128 {
+  const offset = hueOffset(p, u, v);
+  const reach = choose(parameter(6), parameter(7), f32x4.ge(offset, all(0)));
+  const s = unit(f32x4.div(f32x4.sub(f32x4.abs(offset), reach), parameter(8)));
+  return f32x4.sub(all(1), f32x4.mul(f32x4.mul(s, s), f32x4.sub(all(3), f32x4.add(s, s))));
+}
+
+/** The most that may be taken of a channel which loses `k` of each unit. */
+function atMost(take: v128, channel: v128, k: v128): v128 {
+  return choose(least(take, f32x4.div(most(channel, all(0)), k)), take, f32x4.gt(k, all(0)));
+}
+
+/** Light that is taken for spill. @param own excess of the surface's own, as a share of luminance */
+function spillOf(p: v128, u: v128, v: v128, own: v128): v128 {
+  const limit = kind === 0 ? between(v, u, mix) : kind === 1 ? most(u, v) : least(u, v);
+  const luminance = f32x4.add(f32x4.add(f32x4.mul(lp, p), f32x4.mul(lu, u)), f32x4.mul(lv, v));
+  let take = f32x4.mul(amount, most(f32x4.sub(f32x4.sub(p, limit), f32x4.mul(own, luminance)), all(0)));
+  if (!everywhere) take = f32x4.mul(take, withinReach(p, u, v));
+  // Light of the screen's own hue leaves several channels: none may fall under nothing.
+  if (several) take = atMost(atMost(atMost(take, p, parameter(12)), u, parameter(13)), v, parameter(14));
+  return take;
+}
+
+/** P, U, V and the surface's own excess; gives P, U, V with spill changed, and what was taken. */
+export function limitSpill(bytes: i32): void {
+  readSpill();
+  for (let at = 0; at < bytes; at += 16) {
+    const p = operand(0, at);
+    const u = operand(1, at);
+    const v = operand(2, at);
+    const take = spillOf(p, u, v, operand(3, at));
+    result(0, at, f32x4.add(p, f32x4.mul(kp, take)));
+    result(1, at, f32x4.add(u, f32x4.mul(ku, take)));
+    result(2, at, f32x4.add(v, f32x4.mul(kv, take)));
+    result(3, at, take);
+  }
+}
+
+/**
+ * P, U, V of the plate, of the treated plate, the matte, P, U, V of the screen, own excess; parameter 15 is the share of the
+ * screen that goes. Gives P, U, V and what was taken for spill from mixed pixels.
+ */
+export function screenOut(bytes: i32): void {
+  readSpill();
+  const out = parameter(15);
+  const nothing = all(0);
+  for (let at = 0; at < bytes; at += 16) {
+    const share = f32x4.mul(out, f32x4.sub(all(1), operand(6, at)));
+    // Where nothing but screen is left, no colour can be told.
+    const some = f32x4.lt(share, all(0.9999));
+    const mixed = v128.and(some, f32x4.gt(share, nothing));
+    if (!v128.any_true(mixed)) {
+      result(0, at, v128.and(some, operand(3, at)));
+      result(1, at, v128.and(some, operand(4, at)));
+      result(2, at, v128.and(some, operand(5, at)));
+      result(3, at, nothing);
+      continue;
+    }
+    const k = f32x4.div(all(1), f32x4.sub(all(1), share));
+    const p = most(f32x4.mul(k, f32x4.sub(operand(0, at), f32x4.mul(share, operand(7, at)))), nothing);
+    const u = most(f32x4.mul(k, f32x4.sub(operand(1, at), f32x4.mul(share, operand(8, at)))), nothing);
+    const v = most(f32x4.mul(k, f32x4.sub(operand(2, at), f32x4.mul(share, operand(9, at)))), nothing);
+    const take = v128.and(mixed, spillOf(p, u, v, operand(10, at)));
+    result(0, at, v128.and(some, choose(f32x4.add(p, f32x4.mul(kp, take)), operand(3, at), mixed)));
+    result(1, at, v128.and(some, choose(f32x4.add(u, f32x4.mul(ku, take)), operand(4, at), mixed)));
+    result(2, at, v128.and(some, choose(f32x4.add(v, f32x4.mul(kv, take)), operand(5, at), mixed)));
+    result(3, at, take);
+  }
+}
+
+/** Cube root of 0 and above: a first guess from the exponent, two steps of Halley's method. */
+function cubeRoot(t: v128): v128 {
+  const guess = f32x4.mul(f32x4.convert_i32x4_s(t), all(1.0 / 3.0));
+  let x: v128 = i32x4.add(i32x4.splat(709921077), i32x4.trunc_sat_f32x4_s(guess));
+  for (let k = 0; k < 2; k++) {
+    const cube = f32x4.mul(f32x4.mul(x, x), x);
+    x = f32x4.mul(x, f32x4.div(f32x4.add(cube, f32x4.add(t, t)), f32x4.add(f32x4.add(cube, cube), t)));
+  }
+  return x;
+}
+
+const EPSILON: f32 = 216.0 / 24389.0;
+const KAPPA: f32 = 24389.0 / 27.0;
+
+/** f of CIE 15:2004, 8.2.1, of one row of the matrix to XYZ, white brought to 1. */
+function labOf(kr: f32, kg: f32, kb: f32, r: v128, g: v128, b: v128): v128 {
+  const t = f32x4.add(f32x4.add(f32x4.mul(all(kr), r), f32x4.mul(all(kg), g)), f32x4.mul(all(kb), b));
+  const straight = f32x4.mul(f32x4.add(f32x4.mul(all(KAPPA), t), all(16)), all(1.0 / 116.0));
+  return choose(cubeRoot(most(t, all(EPSILON))), straight, f32x4.gt(t, all(EPSILON)));
+}
+
+const XW: f32 = 0.4124 + 0.3576 + 0.1805;
+const ZW: f32 = 0.0193 + 0.1192 + 0.9505;
+
+/** a* and b* of a pixel. */
+function starA(r: v128, g: v128, b: v128, y: v128): v128 {
+  return f32x4.mul(all(500), f32x4.sub(labOf(0.4124 / XW, 0.3576 / XW, 0.1805 / XW, r, g, b), y));
+}
+function starB(r: v128, g: v128, b: v128, y: v128): v128 {
+  return f32x4.mul(all(200), f32x4.sub(y, labOf(0.0193 / ZW, 0.1192 / ZW, 0.9505 / ZW, r, g, b)));
+}
+function lightness(r: v128, g: v128, b: v128): v128 {
+  return labOf(0.2126, 0.7152, 0.0722, r, g, b);
+}
+
+/** R, G, B; gives a* and b*. */
+export function chroma(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16) {
+    const r = operand(0, at);
+    const g = operand(1, at);
+    const b = operand(2, at);
+    const y = lightness(r, g, b);
+    result(0, at, starA(r, g, b, y));
+    result(1, at, starB(r, g, b, y));
+  }
+}
+
+/** R, G, B of the plate, a* and b* of the screen; parameters: inner radius, 1 / (outer − inner), stretch. */
+export function chromaDistance(bytes: i32): void {
+  const inner = parameter(0);
+  const k = parameter(1);
+  const narrower = f32x4.div(all(1), parameter(2));
+  for (let at = 0; at < bytes; at += 16) {
+    const r = operand(0, at);
+    const g = operand(1, at);
+    const b = operand(2, at);
+    const ca = operand(3, at);
+    const cb = operand(4, at);
+    const y = lightness(r, g, b);
+    const da = f32x4.sub(starA(r, g, b, y), ca);
+    const db = f32x4.sub(starB(r, g, b, y), cb);
+    // Along the axis from grey through the screen, and across it; a grey screen has none.
+    const square = f32x4.add(f32x4.mul(ca, ca), f32x4.mul(cb, cb));
+    const coloured = f32x4.gt(square, all(1e-12));
+    const unitLength = f32x4.div(all(1), f32x4.sqrt(square));
+    const ua = choose(f32x4.mul(ca, unitLength), all(1), coloured);
+    const ub = v128.and(f32x4.mul(cb, unitLength), coloured);
+    const along = f32x4.mul(f32x4.add(f32x4.mul(da, ua), f32x4.mul(db, ub)), narrower);
+    const across = f32x4.sub(f32x4.mul(da, ub), f32x4.mul(db, ua));
+    const d = f32x4.sqrt(f32x4.add(f32x4.mul(along, along), f32x4.mul(across, across)));
+    result(0, at, unit(f32x4.mul(f32x4.sub(d, inner), k)));
+  }
+}

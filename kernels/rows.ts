@@ -1,0 +1,275 @@
+/**
+ * Decoding, a row at a time: AssemblyScript, compiled with kernels/pointwise.ts. Every function is given where its rows lie, in
+ * bytes; rows have room for eight floats past their end. What is read, and the sources, stand in src/core/image/raw-frame.ts
+ * and chroma-rebuild.ts.
+ */
+
+/** Four whole codes of 16 bits as floats. */
+function codes(at: usize): v128 {
+  return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
+}
+
+/**
+ * A row of chroma at luma's width: between two rows of chroma, then between its samples.
+ * @param share what the lower row counts
+ * @param blend room for one row of chroma, with a float before it and eight after
+ * @param before what the left neighbour counts in even columns
+ * @param after what the right neighbour counts in odd columns
+ * @param step luma columns for one chroma sample
+ */
+export function chromaRow(
+  upper: usize,
+  lower: usize,
+  share: f32,
+  blend: usize,
+  to: usize,
+  cw: i32,
+  before: f32,
+  after: f32,
+  step: i32,
+): void {
+  const size = (<usize>cw) << 2;
+  const k = f32x4.splat(share);
+  const rest = f32x4.splat(1 - share);
+  const line = step === 1 ? to : blend;
+  for (let at: usize = 0; at < size; at += 16)
+    v128.store(line + at, f32x4.add(f32x4.mul(rest, v128.load(upper + at)), f32x4.mul(k, v128.load(lower + at))));
+  if (step === 1) return;
+  store<f32>(blend - 4, load<f32>(blend));
+  store<f32>(blend + size, load<f32>(blend + size - 4));
+  const kb = f32x4.splat(before);
+  const ownEven = f32x4.splat(1 - before);
+  const ka = f32x4.splat(after);
+  const ownOdd = f32x4.splat(1 - after);
+  for (let at: usize = 0; at < size; at += 16) {
+    const here = v128.load(blend + at);
+    const even = f32x4.add(f32x4.mul(kb, v128.load(blend + at - 4)), f32x4.mul(ownEven, here));
+    const odd = f32x4.add(f32x4.mul(ka, v128.load(blend + at + 4)), f32x4.mul(ownOdd, here));
+    v128.store(to + 2 * at, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
+    v128.store(to + 2 * at + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7));
+  }
+}
+
+/** base + rise · (Y − luma): chroma moved along luma. */
+export function alongLuma(Y: usize, base: usize, rise: usize, luma: usize, to: usize, width: i32): void {
+  const size = (<usize>width) << 2;
+  for (let at: usize = 0; at < size; at += 16) {
+    const d = f32x4.sub(codes(Y + (at >> 1)), v128.load(luma + at));
+    v128.store(to + at, f32x4.add(v128.load(base + at), f32x4.mul(v128.load(rise + at), d)));
+  }
+}
+
+/** Looks four places of the curve's table up, with what lies between. */
+function curve(table: usize, last: v128, t: v128): v128 {
+  const place = f32x4.pmin(f32x4.pmax(t, f32x4.splat(0)), last);
+  const k = i32x4.trunc_sat_f32x4_s(place);
+  const at0 = table + ((<usize>i32x4.extract_lane(k, 0)) << 2);
+  const at1 = table + ((<usize>i32x4.extract_lane(k, 1)) << 2);
+  const at2 = table + ((<usize>i32x4.extract_lane(k, 2)) << 2);
+  const at3 = table + ((<usize>i32x4.extract_lane(k, 3)) << 2);
+  // Each pair holds the value and the next.
+  const first = v128.load64_lane(at1, v128.load64_zero(at0), 1);
+  const second = v128.load64_lane(at3, v128.load64_zero(at2), 1);
+  const here = v128.shuffle<f32>(first, second, 0, 2, 4, 6);
+  const next = v128.shuffle<f32>(first, second, 1, 3, 5, 7);
+  return f32x4.add(here, f32x4.mul(f32x4.sub(next, here), f32x4.sub(place, f32x4.convert_i32x4_s(k))));
+}
+
+/** One row of codes to light. `told`: eight floats, as decodeRows of raw-frame.ts makes them. */
+export function decodeRow(Y: usize, cbs: usize, crs: usize, r: usize, g: usize, b: usize, width: i32, told: usize, table: usize): void {
+  const luma = v128.load32_splat(told);
+  const zero = v128.load32_splat(told + 4);
+  const centre = v128.load32_splat(told + 8);
+  const rCr = v128.load32_splat(told + 12);
+  const gCb = v128.load32_splat(told + 16);
+  const gCr = v128.load32_splat(told + 20);
+  const bCb = v128.load32_splat(told + 24);
+  const last = v128.load32_splat(told + 28);
+  const size = (<usize>width) << 2;
+  for (let at: usize = 0; at < size; at += 16) {
+    const l = f32x4.add(f32x4.mul(codes(Y + (at >> 1)), luma), zero);
+    const cb = f32x4.sub(v128.load(cbs + at), centre);
+    const cr = f32x4.sub(v128.load(crs + at), centre);
+    v128.store(r + at, curve(table, last, f32x4.add(l, f32x4.mul(rCr, cr))));
+    v128.store(g + at, curve(table, last, f32x4.add(l, f32x4.add(f32x4.mul(gCb, cb), f32x4.mul(gCr, cr)))));
+    v128.store(b + at, curve(table, last, f32x4.add(l, f32x4.mul(bCb, cb))));
+  }
+}
+
+/** A row's first and last sample repeated at its ends. */
+function repeatEnds(row: usize, width: i32): void {
+  const end = row + ((<usize>width) << 2);
+  store<f32>(row - 4, load<f32>(row));
+  store<f32>(end, load<f32>(end - 4));
+}
+
+/** Least (or most) of a sample and its neighbours in a row. */
+function leastOf3(row: usize): v128 {
+  return f32x4.pmin(f32x4.pmin(v128.load(row - 4), v128.load(row + 4)), v128.load(row));
+}
+function mostOf3(row: usize): v128 {
+  return f32x4.pmax(f32x4.pmax(v128.load(row - 4), v128.load(row + 4)), v128.load(row));
+}
+
+/**
+ * How far chroma may go around every sample: the range of 3 × 3, and `spare` of it more. Where the range is at most `even`
+ * there is no edge; `least` is over `most` there.
+ */
+function limitsAround(recorded: usize, least: usize, most: usize, low: usize, high: usize, cw: i32, ch: i32, even: f32, spare: f32): void {
+  const row = (<usize>cw) << 2;
+  for (let y = 0; y < ch; y++) {
+    const above = recorded + row * max(0, y - 1);
+    const here = recorded + row * y;
+    const below = recorded + row * min(ch - 1, y + 1);
+    for (let at: usize = 0; at < row; at += 16) {
+      const a = v128.load(above + at);
+      const b = v128.load(here + at);
+      const c = v128.load(below + at);
+      v128.store(low + at, f32x4.pmin(f32x4.pmin(a, c), b));
+      v128.store(high + at, f32x4.pmax(f32x4.pmax(a, c), b));
+    }
+    repeatEnds(low, cw);
+    repeatEnds(high, cw);
+    for (let at: usize = 0; at < row; at += 16) {
+      const l = leastOf3(low + at);
+      const m = mostOf3(high + at);
+      const range = f32x4.sub(m, l);
+      const edge = f32x4.gt(range, f32x4.splat(even));
+      const more = f32x4.mul(f32x4.splat(spare), range);
+      v128.store(least + row * y + at, v128.bitselect(f32x4.sub(l, more), f32x4.splat(1), edge));
+      v128.store(most + row * y + at, v128.bitselect(f32x4.add(m, more), f32x4.splat(-1), edge));
+    }
+  }
+}
+
+/** What a luma-sized plane would be recorded as in one row of chroma, taken from what was, less `grain`; 0 where there is no edge. */
+function missingRow(
+  fine: usize,
+  recorded: usize,
+  least: usize,
+  most: usize,
+  to: usize,
+  line: usize,
+  width: i32,
+  height: i32,
+  cw: i32,
+  y: i32,
+  rows: i32,
+  cositedAcross: bool,
+  cositedDown: bool,
+  grain: f32,
+): void {
+  const row = (<usize>width) << 2;
+  // The luma rows that the sample stands for: 1-2-1 on the row itself, 1-1 between two, or one.
+  const before = fine + row * max(0, rows * y - 1);
+  const own = fine + row * (rows * y);
+  const after = fine + row * min(height - 1, rows * y + 1);
+  const kb: f32 = cositedDown ? 0.25 : 0;
+  const ka: f32 = rows === 1 ? 0 : cositedDown ? 0.25 : 0.5;
+  const wb = f32x4.splat(kb);
+  const wo = f32x4.splat(1 - kb - ka);
+  const wa = f32x4.splat(ka);
+  for (let at: usize = 0; at < row; at += 16) {
+    const sum = f32x4.add(f32x4.mul(wb, v128.load(before + at)), f32x4.mul(wo, v128.load(own + at)));
+    v128.store(line + at, f32x4.add(sum, f32x4.mul(wa, v128.load(after + at))));
+  }
+  repeatEnds(line, width);
+  const left = f32x4.splat(cositedAcross ? 0.25 : 0);
+  const right = f32x4.splat(cositedAcross ? 0.25 : 0.5);
+  const half = f32x4.splat(0.5);
+  const slack = f32x4.splat(grain);
+  const nothing = f32x4.splat(0);
+  for (let at: usize = 0; at < (<usize>cw) << 2; at += 16) {
+    const from = line + 2 * at;
+    const first = v128.load(from);
+    const second = v128.load(from + 16);
+    const even = v128.shuffle<f32>(first, second, 0, 2, 4, 6);
+    const odd = v128.shuffle<f32>(first, second, 1, 3, 5, 7);
+    const last = v128.shuffle<f32>(v128.load(from - 4), v128.load(from + 12), 0, 2, 4, 6);
+    const is = f32x4.add(f32x4.add(f32x4.mul(left, last), f32x4.mul(half, even)), f32x4.mul(right, odd));
+    const d = f32x4.sub(v128.load(recorded + at), is);
+    const beyond = f32x4.add(f32x4.pmax(f32x4.sub(d, slack), nothing), f32x4.pmin(f32x4.add(d, slack), nothing));
+    v128.store(to + at, v128.and(beyond, f32x4.le(v128.load(least + at), v128.load(most + at))));
+  }
+}
+
+/**
+ * Brings a luma-sized plane of chroma back to what was recorded, where that has an edge; in place.
+ * @param least, most, missing room for a plane of chroma each
+ * @param room four rows of luma's width, and 16 floats besides each
+ * @param rows luma rows for one of chroma
+ */
+export function backToRecorded(
+  fine: usize,
+  recorded: usize,
+  least: usize,
+  most: usize,
+  missing: usize,
+  room: usize,
+  width: i32,
+  height: i32,
+  cw: i32,
+  ch: i32,
+  rows: i32,
+  cositedAcross: bool,
+  cositedDown: bool,
+  rounds: i32,
+  grain: f32,
+  even: f32,
+  spare: f32,
+): void {
+  const row = (<usize>width) << 2;
+  const small = (<usize>cw) << 2;
+  const stride = ((row + 15) & ~15) + 64;
+  const line = room + 16;
+  const up = line + stride;
+  const blend = up + stride;
+  const done = blend + stride;
+  limitsAround(recorded, least, most, line, up, cw, ch, even, spare);
+  for (let round = 0; round < rounds; round++) {
+    for (let y = 0; y < ch; y++) {
+      const at = small * y;
+      missingRow(
+        fine,
+        recorded + at,
+        least + at,
+        most + at,
+        missing + at,
+        line,
+        width,
+        height,
+        cw,
+        y,
+        rows,
+        cositedAcross,
+        cositedDown,
+        grain,
+      );
+    }
+    for (let y = 0; y < height; y++) {
+      const cy: f32 = rows === 1 ? <f32>y : cositedDown ? <f32>y / 2 : (<f32>y - 0.5) / 2;
+      const y0 = <i32>floor(cy);
+      const upper = missing + small * min(ch - 1, max(0, y0));
+      const lower = missing + small * min(ch - 1, max(0, y0 + 1));
+      chromaRow(upper, lower, cy - <f32>y0, blend, up, cw, cositedAcross ? 0 : 0.25, cositedAcross ? 0.5 : 0.25, 2);
+      const here = fine + row * y;
+      const lows = least + small * (y / rows);
+      const highs = most + small * (y / rows);
+      for (let at: usize = 0; at < small; at += 16) {
+        const l = v128.load(lows + at);
+        const m = v128.load(highs + at);
+        correct(here + 2 * at, up + 2 * at, done + 2 * at, v128.shuffle<f32>(l, l, 0, 0, 1, 1), v128.shuffle<f32>(m, m, 0, 0, 1, 1));
+        const next = 2 * at + 16;
+        correct(here + next, up + next, done + next, v128.shuffle<f32>(l, l, 2, 2, 3, 3), v128.shuffle<f32>(m, m, 2, 2, 3, 3));
+      }
+      memory.copy(here, done, row);
+    }
+  }
+}
+
+/** Four samples moved by what is missing, within their limits; as they were where there is no edge. */
+function correct(from: usize, by: usize, to: usize, least: v128, most: v128): void {
+  const was = v128.load(from);
+  const is = f32x4.pmin(f32x4.pmax(f32x4.add(was, v128.load(by)), least), most);
+  v128.store(to, v128.bitselect(is, was, f32x4.le(least, most)));
+}

@@ -1,0 +1,2 @@
+export const target: string;
+export function compileKernels(): Promise<string>;

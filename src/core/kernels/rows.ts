@@ -1,0 +1,89 @@
+import { kernels, memoryOf, places, type RowKernel } from "./module";
+
+/** Where a frame is decoded, row by row, in the kernels' memory; valid until another step uses the kernels on planes. */
+export interface RowRoom {
+  /** A row of luma's codes. */
+  readonly Y: Uint16Array;
+  readonly YAt: number;
+  /** Rows at luma's width, and where they lie. */
+  readonly rows: readonly Float32Array[];
+  readonly rowsAt: readonly number[];
+  /** Where the planes of chroma's size lie, and a row to blend two of theirs in. */
+  readonly planesAt: readonly number[];
+  readonly blendAt: number;
+  /** Eight numbers for `decodeRow`. */
+  readonly told: Float32Array;
+  readonly toldAt: number;
+  readonly tableAt: number;
+}
+
+/**
+ * Makes room for so many rows of `width`, with planes of chroma's size and the curve's table laid into it.
+ * @param cw width of the planes
+ */
+export function rowRoom(width: number, rows: number, cw: number, planes: readonly Float32Array[], table: Float32Array | null): RowRoom {
+  const { take, end } = places();
+  const YAt = take(width / 2);
+  const rowsAt = Array.from({ length: rows }, () => take(width + 1));
+  const blendAt = take(cw + 4) + 16;
+  const toldAt = take(8);
+  const tableAt = take(table?.length ?? 0);
+  const planesAt = planes.map((p) => take(p.length));
+  const buffer = memoryOf(end());
+  const floats = (at: number, n: number) => new Float32Array(buffer, at, n);
+  planes.forEach((p, k) => {
+    floats(planesAt[k] as number, p.length).set(p);
+  });
+  if (table) floats(tableAt, table.length).set(table);
+  return {
+    Y: new Uint16Array(buffer, YAt, width),
+    YAt,
+    rows: rowsAt.map((at) => floats(at, width)),
+    rowsAt,
+    planesAt,
+    blendAt,
+    told: floats(toldAt, 8),
+    toldAt,
+    tableAt,
+  };
+}
+
+/** Runs a step of kernels/rows.ts on rows of a room. */
+export const onRows = (kernel: RowKernel, ...numbers: readonly number[]): void => kernels()[kernel](...numbers);
+
+/** How chroma was recorded from luma-sized samples, and how what was rebuilt is brought back to it. */
+export interface BackToRecorded {
+  /** Luma rows for one of chroma. */
+  readonly rows: 1 | 2;
+  /** Samples taken 1-2-1 around an even place; 1-1 between two places else. */
+  readonly cositedAcross: boolean;
+  readonly cositedDown: boolean;
+  readonly rounds: number;
+  /** Difference that does not count, range under which there is no edge, in codes; share of the range to go beyond it. */
+  readonly grain: number;
+  readonly even: number;
+  readonly spare: number;
+}
+
+/** Changes `fine`, of `width` × `height`, in place; `recorded` is of `cw` × `ch`. */
+export function backToRecorded(
+  fine: Float32Array,
+  width: number,
+  height: number,
+  recorded: Float32Array,
+  cw: number,
+  ch: number,
+  { rows, cositedAcross, cositedDown, rounds, grain, even, spare }: BackToRecorded,
+): void {
+  const { take, end } = places();
+  const fineAt = take(fine.length);
+  const [recordedAt, least, most, missing] = [0, 1, 2, 3].map(() => take(cw * ch)) as [number, number, number, number];
+  const room = take(4 * (width + 32));
+  const buffer = memoryOf(end());
+  const plane = new Float32Array(buffer, fineAt, fine.length);
+  plane.set(fine);
+  new Float32Array(buffer, recordedAt, recorded.length).set(recorded);
+  const numbers = [rows, Number(cositedAcross), Number(cositedDown), rounds, grain, even, spare];
+  kernels().backToRecorded(fineAt, recordedAt, least, most, missing, room, width, height, cw, ch, ...numbers);
+  fine.set(plane);
+}
