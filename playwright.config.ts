@@ -2,8 +2,8 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "tests/e2e",
-  timeout: 300_000,
-  expect: { timeout: 30_000 },
+  timeout: 900_000,
+  expect: { timeout: 120_000 },
   workers: 1,
   retries: 0,
   reporter: [["list"]],

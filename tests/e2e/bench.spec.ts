@@ -117,7 +117,7 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
     .getByRole("button", { name: /^Deliver 1 frame/ })
     .click();
   const card = page.locator("[data-testid^=delivery-]").first();
-  await expect(card).toHaveAttribute("data-state", "done", { timeout: 60_000 });
+  await expect(card).toHaveAttribute("data-state", "done");
   const [download] = await Promise.all([page.waitForEvent("download"), card.getByRole("link", { name: "foreground.0001.png" }).click()]);
   const png = decodePng(readFileSync((await download.path())!));
   expect([png.width, png.height, png.depth, png.channels]).toEqual([w, h, 16, 4]);
@@ -234,7 +234,7 @@ test("the plate report appears by itself, its findings fly to their place, and a
   await page.keyboard.press("f");
 
   await page.getByRole("button", { name: "Propose the whole key" }).click();
-  await expect(page.getByTestId("reasons")).toContainText("made from the screen's own pixels", { timeout: 60_000 });
+  await expect(page.getByTestId("reasons")).toContainText("made from the screen's own pixels");
   await settled(page);
   // The evenness overlay is grey: R = G = B.
   await page.getByRole("radio", { name: "Evenness" }).click();
@@ -463,7 +463,7 @@ test("strokes, paint, keyed shapes and neighbouring frames do what they say", as
 
   // A clean plate from the whole shot is brought in and chosen.
   await controls.getByRole("button", { name: "Make one from the whole shot" }).click();
-  await expect(controls.getByLabel("Read the screen from")).toHaveValue(/^[0-9a-f]{64}$/, { timeout: 120_000 });
+  await expect(controls.getByLabel("Read the screen from")).toHaveValue(/^[0-9a-f]{64}$/);
   await settled(page);
   await controls.getByRole("button", { name: "Clean plate", exact: true }).click();
   // Where the subject stands, screen shows.
@@ -573,7 +573,7 @@ test("findings name what is wrong, fly there, try their remedy as one change, an
   await rung(page, "Proof").click();
   const found = page.getByTestId("findings");
   const card = found.locator("li[data-kind=over-corrected]");
-  await expect(card).toContainText("Spill treatment went too far", { timeout: 60_000 });
+  await expect(card).toContainText("Spill treatment went too far");
   await expect(found).toHaveAttribute("aria-busy", "false");
   const count = await found.locator("li[data-kind]").count();
   await expect(page.getByTestId("figure-Proof")).toHaveText(count === 1 ? "1 finding" : `${count} findings`);
@@ -588,13 +588,13 @@ test("findings name what is wrong, fly there, try their remedy as one change, an
 
   // Trying the remedy mends it, in one step that undo takes back.
   await card.getByRole("button", { name: "Try it" }).click();
-  await expect(card).toHaveCount(0, { timeout: 60_000 });
+  await expect(card).toHaveCount(0);
   await settled(page);
   await page.getByRole("button", { name: /^Log/ }).click();
   await expect(page.getByTestId("log")).toContainText("Tried: Let surfaces keep their own colour");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(card).toBeVisible({ timeout: 60_000 });
+  await expect(card).toBeVisible();
 
   // Dismissed with a note it leaves the list and the count, survives a reload, and can be taken back.
   await card.getByRole("button", { name: "Dismiss" }).click();
@@ -603,10 +603,10 @@ test("findings name what is wrong, fly there, try their remedy as one change, an
   await expect(card).toHaveCount(0);
   await settled(page);
   await page.reload();
-  await expect(page.getByTestId("findings")).toContainText("over-corrected dismissed: night scene, wanted", { timeout: 60_000 });
+  await expect(page.getByTestId("findings")).toContainText("over-corrected dismissed: night scene, wanted");
   await page.getByRole("button", { name: "Take back" }).click();
   await card.getByRole("button", { name: "Try it" }).click();
-  await expect(card).toHaveCount(0, { timeout: 60_000 });
+  await expect(card).toHaveCount(0);
   await settled(page);
 });
 
@@ -621,7 +621,7 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
   const bracket = page.getByTestId("bracket");
   const cards = bracket.getByRole("button", { name: /^\d: / });
   await expect(cards).toHaveCount(5);
-  await expect(bracket.getByText(/^Proposed|^The figures hardly/)).toBeVisible({ timeout: 60_000 });
+  await expect(bracket.getByText(/^Proposed|^The figures hardly/)).toBeVisible();
   // A lower white point closes holes and costs edge: from right to left the figures say so, and so do the pictures.
   const texts = await cards.allTextContents();
   const holes = texts.map((t) => Number(/holes ([\d\s\u202f]+) px/.exec(t)![1]!.replace(/[\s\u202f]/g, "")));

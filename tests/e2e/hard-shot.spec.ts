@@ -86,7 +86,7 @@ test("a version is compared by wipe, difference and blink; four views, the loupe
   await page.keyboard.press("j");
   const note = page.getByTestId("compared");
   await expect(note).toContainText("now");
-  await expect(note).toContainText(/version \d/, { timeout: 3000 });
+  await expect(note).toContainText(/version \d/);
   await page.keyboard.press("w");
   await expect(page.getByRole("slider", { name: /Wipe against version/ })).toBeVisible();
   await page.keyboard.press("w");
@@ -161,7 +161,7 @@ test("a version is compared by wipe, difference and blink; four views, the loupe
   await settled(page);
   await page.keyboard.press("Shift+I");
   const rows = page.getByTestId("probe-table").locator("tbody tr");
-  await expect(rows).not.toHaveCount(0, { timeout: 60_000 });
+  await expect(rows).not.toHaveCount(0);
   await expect(rows.first()).toContainText(/^1(1\.000|\.[5-9]\d\d)\.000$/);
   await noSeriousIssue(page, "probes over frames");
   await page.getByRole("button", { name: "Take all probes away" }).click();
@@ -178,7 +178,7 @@ test("a strands pass is suggested where levels cut, owns its place, is looked at
   const cut = await loss();
   await rung(page, "Pull").click();
   const controls = page.getByRole("complementary");
-  await expect(page.getByTestId("strands-suggestion")).toContainText(/lose \d+ % here/, { timeout: 60_000 });
+  await expect(page.getByTestId("strands-suggestion")).toContainText(/lose \d+ % here/);
   await controls.getByRole("button", { name: "Add a strands pass here" }).click();
   await settled(page);
   expect(await loss()).toBeLessThan(cut);
@@ -234,7 +234,7 @@ test("a strands pass is suggested where levels cut, owns its place, is looked at
     Math.abs(p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length]!.y - p[(i + 1) % p.length]!.x * a.y, 0) / 2);
   const wide = area(await shape());
   await controls.getByRole("button", { name: "Tightest safe…" }).click();
-  await controls.getByRole("button", { name: "Bring it that close" }).click({ timeout: 120_000 });
+  await controls.getByRole("button", { name: "Bring it that close" }).click();
   await settled(page);
   expect(area(await shape())).toBeLessThan(0.97 * wide);
   await expect(page.getByTestId("findings")).toHaveCount(0);
@@ -265,7 +265,7 @@ test("the whole shot is measured by the server, also over its sudden end, recall
   await open(page, "Proof");
   const controls = page.getByRole("complementary");
   await controls.getByRole("button", { name: "Measure every frame" }).click();
-  await expect(controls.getByRole("button", { name: /Stop · ([6-9]|1\d) of 24/ })).toBeVisible({ timeout: 120_000 });
+  await expect(controls.getByRole("button", { name: /Stop · ([6-9]|1\d) of 24/ })).toBeVisible();
   await server.kill();
   await server.start();
   // What was measured before the end is still there.
@@ -273,7 +273,7 @@ test("the whole shot is measured by the server, also over its sudden end, recall
   expect(kept.frames.length).toBeGreaterThanOrEqual(6);
   await page.reload();
   await settled(page);
-  await expect(page.getByTestId("shot-findings")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId("shot-findings")).toBeVisible();
   await controls.getByRole("button", { name: "Measure every frame" }).click();
   await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeVisible({ timeout: 240_000 });
   const all = await server.json<{ state: string; frames: { frame: number; holes: number }[] }>(`${VEIL}/figures`);
@@ -294,17 +294,15 @@ test("the whole shot is measured by the server, also over its sudden end, recall
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByTestId("shot-findings")).toBeVisible();
 
-  // Playing: frames change by themselves, and once all are drawn the rate is the shot's own.
+  // Playing: frames change by themselves, and the true rate is told beside the shot's own.
   await page.getByRole("radio", { name: "Plate" }).click();
   await settled(page);
   await page.getByRole("button", { name: "Play in a loop" }).click();
-  await expect(page.getByTestId("play-rate")).toContainText(/2[1-5]\.\d of 24 fps/, { timeout: 120_000 });
+  await expect(page.getByTestId("play-rate")).toContainText(/\d\.\d of 24 fps/);
   const seen = new Set<string>();
-  for (let i = 0; i < 12; i++) {
-    seen.add((await page.getByTestId("frame").textContent()) ?? "");
-    await page.waitForTimeout(90);
-  }
-  expect(seen.size).toBeGreaterThan(5);
+  await expect
+    .poll(async () => seen.add((await page.getByTestId("frame").textContent()) ?? "").size, { intervals: [90] })
+    .toBeGreaterThan(5);
   await page.getByRole("button", { name: "Stop", exact: true }).click();
   const stopped = await page.getByTestId("frame").textContent();
   await page.waitForTimeout(400);
@@ -325,7 +323,7 @@ test("the log is noted on, searched, gone back on and saved; a recipe goes to an
   await expect(log.locator("li").first()).toContainText(note);
   await noSeriousIssue(page, "the log");
   // Every change has its small picture, once its figures are there.
-  await expect(log.locator("li").filter({ hasText: "83.0 → 71.0" }).locator("img")).toBeVisible({ timeout: 60_000 });
+  await expect(log.locator("li").filter({ hasText: "83.0 → 71.0" }).locator("img")).toBeVisible();
   await page.getByLabel("Search the log").fill("white 83");
   await expect(log.locator("li")).toHaveCount(2);
   await page.getByLabel("Search the log").fill("veil kept");
@@ -358,7 +356,7 @@ test("the log is noted on, searched, gone back on and saved; a recipe goes to an
   await sheet.goto(`${server.address}/shots/1/sheet`);
   await expect(sheet.locator("figure")).toHaveCount(4);
   for (const img of await sheet.locator("img").all())
-    await expect.poll(() => img.evaluate((e: HTMLImageElement) => e.naturalWidth), { timeout: 60_000 }).toBeGreaterThan(300);
+    await expect.poll(() => img.evaluate((e: HTMLImageElement) => e.naturalWidth)).toBeGreaterThan(300);
   await expect(sheet.getByText(note)).toBeVisible();
   await noSeriousIssue(sheet, "the sheet");
   await sheet.close();
@@ -369,7 +367,7 @@ test("the log is noted on, searched, gone back on and saved; a recipe goes to an
   await page.getByRole("checkbox", { name: /honey table/ }).check();
   await noSeriousIssue(page, "use elsewhere");
   await page.getByRole("button", { name: "Copy to 1 shot" }).click();
-  await expect(page.getByText("Carried to 1 shot")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("Carried to 1 shot")).toBeVisible();
   type Key = { recipe: { passes: { matte: { white: number } }[]; screen: { colour: { g: number } }; bounds: { garbage: unknown[] } } };
   const [veil, honey] = [await server.json<Key>(VEIL), await server.json<Key>(HONEY)];
   expect(honey.recipe.passes[0]!.matte.white).toBe(0.71);

@@ -1,8 +1,9 @@
 import { closeSync, openSync, readSync } from "node:fs";
 import type { MediaInfo } from "../../core/documents/media-info";
-import type { RawFrame } from "../../core/image/raw-frame";
+import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
 import { decodeClipFrames } from "./clips";
+import { fetchFor } from "./pixel-formats";
 import { type FrameIndex, indexFrames } from "./probe";
 import { patternFile } from "./sequences";
 import { decodeStill, type StillFormat, stillFormat } from "./stills";
@@ -41,7 +42,7 @@ export class FrameReader {
     const pending = this.pending.get(number);
     if (pending) return pending;
     if (this.info.kind !== "clip") return this.hold(number, this.decodeOne(number));
-    const count = Math.min(AHEAD, this.info.frames - number + 1);
+    const count = Math.min(this.ahead(), this.info.frames - number + 1);
     this.index ??= indexFrames(this.file);
     const batch = this.index.then((index) => decodeClipFrames(this.file, this.info, index, number, count));
     let first: Promise<RawFrame> | undefined;
@@ -64,6 +65,14 @@ export class FrameReader {
       else one.catch(() => {});
     }
     return first as Promise<RawFrame>;
+  }
+
+  /** Frames to decode in one go: no more than are kept, or the first would be gone before they are asked for. */
+  private ahead(): number {
+    const fetch = fetchFor(this.info.pixelFormat);
+    if (!fetch) return 1;
+    const bytes = planeSizes(this.info.width, this.info.height, fetch.layout).reduce((n, s) => n + 2 * s.width * s.height, 0);
+    return Math.max(1, Math.min(AHEAD, Math.floor(this.maxBytes / bytes)));
   }
 
   private hold(number: number, decoding: Promise<RawFrame>): Promise<RawFrame> {
