@@ -212,6 +212,25 @@ describe("unmix", () => {
     expect(m.data[0]).toBe(1);
     expect(m.data[100]).toBe(0);
   });
+  it("grain alone opens nothing solid, and neither a gap nor a strand is taken for grain", () => {
+    const { plate, screen } = mixture(0.012);
+    const next = normal(random(4));
+    const first: Plane = { width, height, data: new Float32Array(width * height) };
+    for (let i = 0; i < first.data.length; i++) {
+      const x = i % width;
+      // Solid from 100 on, with one clear column in it; a strand at 20.
+      const a = (x >= 100 && x !== 130) || x === 20 ? 1 : 0;
+      first.data[i] = Math.min(1, Math.max(0, a * (x === 20 ? 0.9 : 1) - Math.abs(0.03 * next())));
+    }
+    const column = (x: number, floor: number) => {
+      const { data } = unmix(plate, { screen, prior: first, reach: 2, follow: 0, floor, waver: 0.04 });
+      return Array.from({ length: height - 2 }, (_, y) => data[(y + 1) * width + x]!);
+    };
+    expect(Math.min(...column(115, 0.03))).toBe(1);
+    expect(Math.min(...column(115, 0))).toBeLessThan(0.97);
+    expect(Math.max(...column(130, 0.03))).toBeLessThan(0.05);
+    expect(Math.max(...column(20, 0.03))).toBeLessThan(0.95);
+  });
   it("fills as far under white as solid wavers, and leaves thin smoke under that mirror alone", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };

@@ -1,4 +1,5 @@
 import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
@@ -36,6 +37,8 @@ const MOST_FLOOR = 0.025;
 const FAR = 1.3;
 /** How much farther along its ray a candidate is read, as a share of the reach, where the subject goes on: its rim is mixed. */
 const DEEPER = 1 / 12;
+/** First matte from which on a pixel is solid where the mean around it is so within the grain. */
+const NEARLY = 0.8;
 /** Weight of the first matte beside a candidate of no error. */
 const PRIOR = 0.25;
 
@@ -54,6 +57,10 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const back = isPicture(screen) ? screen : null;
   const empty = Math.max(LEAST_FLOOR, key.floor);
   const solid = 1 - (key.waver || 1.5 * empty);
+  // Grain alone opens no solid place: it is told by the mean of 3 × 3, which no strand and no rim reaches.
+  const around = boxMean(prior.data, width, height, 1);
+  const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
+  const firm = maskOf(prior.data, (a, i) => a >= solid || (a > NEARLY && (around[i] as number) >= calm));
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const certain = maskOf(prior.data, (a) => a >= solid);
@@ -84,7 +91,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const data = allocate(n);
   for (let i = 0; i < n; i++) {
     const a = prior.data[i] as number;
-    data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && a >= solid ? 1 : a;
+    data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const unknown = new Uint8Array(n);
   const [R, G, B] = [plate.r, plate.g, plate.b];
@@ -92,7 +99,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const first = prior.data[i] as number;
-      if (first <= empty || first >= solid || (toCertain[i] as number) > reach) continue;
+      if (first <= empty || firm[i] || (toCertain[i] as number) > reach) continue;
       unknown[i] = 1;
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;

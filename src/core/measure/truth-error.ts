@@ -1,5 +1,6 @@
 import { ciede2000 } from "../color/ciede2000";
 import { linearToLab } from "../color/lab";
+import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
@@ -99,26 +100,34 @@ export function compositeError(foreground: Picture, truth: Plane, colour: Pictur
   return count ? sum / count : 0;
 }
 
+/** Half side of the square over which spill is averaged, as a share of the height: light falls smoothly, grain does not. */
+const SPILL_SQUARE = 1 / 120;
+
 /**
  * Spill left on the subject, as a share of what came in: mean excess of the screen primary over the truth's, of the
- * result's colour and of the plate's.
+ * result's colour and of the plate's. Averaged over small squares of the subject before what is under the truth counts as none,
+ * or grain of either sign would count as spill on both sides.
  * @param result straight colour of the subject, linear
  * @param spilled true colour with spill, premultiplied, linear; `free` the same without
  */
 export function spillLeft(result: Picture, truth: Plane, spilled: Picture, free: Picture, primary: Primary): number {
   sameSize(result, truth);
+  const { width, height } = truth;
   const [u, v] = otherChannels(primary);
   const excess = (p: Picture, i: number, k: number) => ((p[primary][i] as number) - 0.5 * ((p[u][i] as number) + (p[v][i] as number))) * k;
-  let left = 0;
-  let came = 0;
-  for (let i = 0; i < truth.data.length; i++) {
-    const t = truth.data[i] as number;
-    if (t < 0.5) continue;
-    const own = excess(free, i, 1 / t);
-    left += Math.max(0, excess(result, i, 1) - own);
-    came += Math.max(0, excess(spilled, i, 1 / t) - own);
-  }
-  return came > 0 ? left / came : 0;
+  const subject = maskOf(truth.data, (t) => t >= 0.5);
+  const overTruth = (p: Picture, premultiplied: boolean) =>
+    Float32Array.from(subject, (s, i) => {
+      const k = 1 / (truth.data[i] as number);
+      return s ? excess(p, i, premultiplied ? k : 1) - excess(free, i, k) : 0;
+    });
+  const radius = Math.round(SPILL_SQUARE * height);
+  const around = (values: Float32Array) => boxMean(values, width, height, radius);
+  const share = around(Float32Array.from(subject));
+  const total = (values: Float32Array) =>
+    around(values).reduce((sum, e, i) => (subject[i] ? sum + Math.max(0, e / (share[i] as number)) : sum), 0);
+  const came = total(overTruth(spilled, true));
+  return came > 0 ? total(overTruth(result, false)) / came : 0;
 }
 
 /** Correlation of two rows of figures. Source: Pearson, Phil. Trans. A 187 (1896). NaN when one of them is constant. */

@@ -65,6 +65,18 @@ describe("surfaces' own colour", () => {
     const cloth = ownExcess(lit, plane, { ...average, nearScreen: new Float32Array(W * H).fill(1) })!;
     expect(cloth[80 * W + 120]).toBeCloseTo(0.12 / luminance(tinged), 2);
   });
+  it("takes a pale surface greener than straw to be lit all over, and leaves straw and saturated yellow as they are", () => {
+    const share = (c: { r: number; g: number; b: number }) => (c.g - 0.5 * (c.r + c.b)) / luminance(c);
+    const read = (c: { r: number; g: number; b: number }) => ownExcess(board(c, 0).lit, plane, average)![80 * W + 120]!;
+    // Hues of 40°, 54° and 56° in the hexcone model; the second pale.
+    const straw = { r: 0.5, g: 0.4, b: 0.2 };
+    const lit = { r: 0.5, g: 0.48, b: 0.3 };
+    const lemon = { r: 0.6, g: 0.56, b: 0.03 };
+    expect(read(straw)).toBeCloseTo(share(straw), 3);
+    expect(read(lemon)).toBeCloseTo(share(lemon), 3);
+    expect(read(lit)).toBeCloseTo(0.2 / 6 / luminance(lit), 3);
+    expect(read(lit)).toBeLessThan(0.5 * share(lit));
+  });
   it("believes the less lit parts of a surface whose light is uneven", () => {
     const { lit } = board(wood, 0);
     const patchy = { ...lit, g: lit.g.map((v, i) => (plane.data[i] && Math.floor((i % W) / 4) % 2 ? v * 1.15 : v)) };

@@ -20,6 +20,23 @@ const ENOUGH = 0.003;
 const SURFACE = 6;
 /** Luminance under which a surface has no colour to tell. */
 const DARK = 1e-3;
+/**
+ * How far over the mean of the two other channels a surface's own primary is believed, as a share of what these differ by: a pale one's as far as
+ * straw (a hue of 40°, two thirds of the way from red to yellow; whites under warm light lie below it), a saturated one's as far as yellow (60°).
+ */
+const STRAW = 40 / 60 - 1 / 2;
+const YELLOW = 1 / 2;
+/** Saturation from which on more than straw is believed, and at which all is. */
+const SATURATED_FROM = 0.5;
+const SATURATED = 0.9;
+
+/** The primary that a surface may have of its own, for the levels of its two other channels. */
+function believedMost(u: number, v: number): number {
+  const span = Math.abs(u - v);
+  const saturation = span / Math.max(1e-6, u, v);
+  const full = Math.min(1, Math.max(0, (saturation - SATURATED_FROM) / (SATURATED - SATURATED_FROM)));
+  return 0.5 * (u + v) + (STRAW + full * (YELLOW - STRAW)) * span;
+}
 
 export interface OwnExcess {
   readonly primary: Primary;
@@ -32,8 +49,8 @@ export interface OwnExcess {
 /**
  * How much of the primary over its neutral limit is each surface's own, as a share of its luminance: read well inside the subject, where little
  * of the screen's light falls, and carried outwards to its rim. Warm surfaces (wood, straw, brass) and green cloth have some; never below 0.
- * Spill is what a rim has beyond that. A primary above both other channels is taken for spill all the same (glossy white lit by the screen),
- * but for surfaces of the screen's own hue. Linear light.
+ * Spill is what a rim has beyond that. A pale surface greener than straw is taken to be lit by the screen all over (white cloth, a table top),
+ * and so is a primary above both other channels, but for surfaces of the screen's own hue. Linear light.
  * @param matte the pull, of the plate's size
  * @returns at the plate's size; null where too little of the subject lies deep
  */
@@ -77,7 +94,7 @@ export function ownExcess(
   for (let i = 0; i < own.length; i++)
     if (weight[i]) {
       const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-      const most = Math.max(U, V);
+      const most = believedMost(U, V);
       const believed = P <= most || beyond ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
       own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
     }
