@@ -1,11 +1,16 @@
 /**
- * How much faster two server threads are than one: frames of the demo's clip rendered at full size with the recipe that auto proposes.
+ * How much faster two server threads are than one: a delivery's frames of the demo's clip at full size, with the recipe that auto proposes.
  * Run after `npm run build`: npm run bench:threads
  */
+import { mkdtempSync, rmSync } from "node:fs";
+import os from "node:os";
 import path from "node:path";
 import { Piscina } from "piscina";
+import { deliverySettingsSchema } from "../src/core/documents/delivery";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { proposeRecipe } from "../src/core/recipe/auto";
+import { FRAMES_PER_TASK } from "../src/server/jobs/render";
+import type { RenderTask } from "../src/server/jobs/render-thread";
 import { FrameReader } from "../src/server/media/frames";
 import { probeFile } from "../src/server/media/probe";
 
@@ -14,19 +19,20 @@ const file = path.join(root, "demo/footage/lh-010-veil-at-the-hive.mp4");
 const info = await probeFile(file);
 const raw = await new FrameReader(file, info).frame(1);
 const { recipe } = proposeRecipe(decodeRawFrame(raw, info.reading), 1, undefined, { recorded: { raw, reading: info.reading } });
-const FRAMES = 12;
+const FRAMES = 4 * FRAMES_PER_TASK;
+const settings = deliverySettingsSchema.parse({ format: "mov", alpha: "straight", firstFrame: 1, lastFrame: FRAMES });
+process.env.MELLOW_SIEVE_DATA = mkdtempSync(path.join(os.tmpdir(), "sieve-threads-"));
 
 async function seconds(threads: number): Promise<number> {
   const pool = new Piscina({ filename: path.join(root, "dist/threads/render-thread.js"), minThreads: threads, maxThreads: threads });
-  const render = (frame: number) =>
-    pool.run(
-      { recipe, plate: { file, info }, clean: null, background: null, what: "composite", frame, reduce: 1 },
-      { name: "renderPicture" },
-    );
+  const deliver = (first: number, count: number) => {
+    const frames = Array.from({ length: count }, (_, k) => first + k);
+    return pool.run({ deliveryId: 1, recipe, plate: { file, info }, clean: null, background: null, settings, frames } satisfies RenderTask);
+  };
   // Code is warm before the clock starts.
-  await Promise.all(Array.from({ length: threads }, (_, k) => render(k + 1)));
+  await Promise.all(Array.from({ length: threads }, (_, k) => deliver(k + 1, 1)));
   const started = performance.now();
-  await Promise.all(Array.from({ length: FRAMES }, (_, k) => render(k + 1)));
+  await Promise.all(Array.from({ length: FRAMES / FRAMES_PER_TASK }, (_, k) => deliver(1 + k * FRAMES_PER_TASK, FRAMES_PER_TASK)));
   const took = (performance.now() - started) / 1000;
   await pool.destroy();
   return took;
@@ -40,3 +46,4 @@ for (let k = 0; k < 3; k++) {
   );
 }
 console.log(`median ${runs.sort((a, b) => a - b)[1]!.toFixed(2)} times`);
+rmSync(process.env.MELLOW_SIEVE_DATA, { recursive: true, force: true });

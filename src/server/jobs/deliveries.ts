@@ -12,11 +12,9 @@ import { getMedia } from "../media/store";
 import { getShot } from "../shots";
 import { deliveryFolder, frameFile, missingFrames, movFile } from "./delivery-files";
 import { writeProres } from "./prores";
+import { FRAMES_PER_TASK } from "./render";
 import type { RenderTask } from "./render-thread";
 import { threads } from "./threads";
-
-/** Frames one thread renders before it asks for more. */
-const CHUNK = 4;
 
 interface Running {
   readonly stop: AbortController;
@@ -155,7 +153,7 @@ async function work(id: number): Promise<void> {
     const background = backgroundId ? getMedia(backgroundId) : null;
     const todo = missingFrames(id, settings);
     const tasks: RenderTask[] = [];
-    for (let i = 0; i < todo.length; i += CHUNK)
+    for (let i = 0; i < todo.length; i += FRAMES_PER_TASK)
       tasks.push({
         deliveryId: id,
         recipe,
@@ -163,7 +161,7 @@ async function work(id: number): Promise<void> {
         clean: clean && { file: clean.file, info: clean.info },
         background: background && { file: background.file, info: background.info },
         settings,
-        frames: todo.slice(i, i + CHUNK),
+        frames: todo.slice(i, i + FRAMES_PER_TASK),
       });
     await Promise.all(
       tasks.map(async (task) => {

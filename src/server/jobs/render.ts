@@ -27,6 +27,9 @@ export interface Footage {
 /** Which frame of a background lies behind a frame of the plate: the same number, holding the last one. */
 export const backgroundFrame = (plateFrame: number, info: MediaInfo): number => Math.min(plateFrame, info.frames);
 
+/** Frames a thread renders or measures before it asks for more: with one on either side, as many as are decoded at once. */
+export const FRAMES_PER_TASK = 6;
+
 /** Renders frames of one plate one after the other, at full size. Keeps nothing between frames but what the steps share. */
 export class Renderer {
   private readonly cache = new StepCache(512 * 1024 * 1024);

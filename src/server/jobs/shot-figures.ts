@@ -8,11 +8,10 @@ import { frameFigures } from "../db/schema";
 import { asComplaint, Complaint } from "../files/complaint";
 import { footageOf } from "../media/store";
 import { getShot } from "../shots";
+import { FRAMES_PER_TASK } from "./render";
 import type { MeasureTask } from "./render-thread";
 import { threads } from "./threads";
 
-/** Frames one thread measures before it asks for more; each run also works out a frame on either side. */
-const CHUNK = 6;
 /** Width of the reduced frames that are measured, px. */
 const WIDTH = 640;
 /** Recipes of a shot whose figures are kept. */
@@ -86,13 +85,13 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
     const { cleanPlate, from } = shot.recipe.screen;
     const { background } = shot.recipe.scene;
     const tasks: MeasureTask[] = [];
-    for (let i = 0; i < missing.length; i += CHUNK)
+    for (let i = 0; i < missing.length; i += FRAMES_PER_TASK)
       tasks.push({
         recipe: shot.recipe,
         plate: footageOf(shot.plate.id),
         clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
         background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
-        frames: missing.slice(i, i + CHUNK),
+        frames: missing.slice(i, i + FRAMES_PER_TASK),
         reduce: Math.max(1, Math.ceil(info.width / WIDTH)),
       });
     await Promise.all(

@@ -4,7 +4,7 @@ import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
 import { decodeClipFrames } from "./clips";
 import { fetchFor } from "./pixel-formats";
-import { type FrameIndex, indexFrames } from "./probe";
+import { type FrameIndex, frameIndex } from "./probe";
 import { patternFile } from "./sequences";
 import { decodeStill, type StillFormat, stillFormat } from "./stills";
 
@@ -43,7 +43,7 @@ export class FrameReader {
     if (pending) return pending;
     if (this.info.kind !== "clip") return this.hold(number, this.decodeOne(number));
     const count = Math.min(this.ahead(), this.info.frames - number + 1);
-    this.index ??= indexFrames(this.file);
+    this.index ??= frameIndex(this.file);
     const batch = this.index.then((index) => decodeClipFrames(this.file, this.info, index, number, count));
     let first: Promise<RawFrame> | undefined;
     for (let i = 0; i < count; i++) {

@@ -1,3 +1,4 @@
+import { statSync } from "node:fs";
 import { open } from "node:fs/promises";
 import { z } from "zod";
 import type { Transfer } from "../../core/color/transfer";
@@ -131,6 +132,22 @@ export async function indexFrames(file: string): Promise<FrameIndex> {
     keys: packets.filter((p) => p.key).map(({ shown, decoded }) => ({ shown, decoded })),
     start: Number(text.format?.start_time ?? 0) || 0,
   };
+}
+
+/** Indexes kept, of the files asked for last. */
+const KEPT = 16;
+const indices = new Map<string, Promise<FrameIndex>>();
+
+/** The index of a file, read once for as long as the file stays as it is. */
+export function frameIndex(file: string): Promise<FrameIndex> {
+  const { size, mtimeMs } = statSync(file);
+  const key = `${size}/${mtimeMs}/${file}`;
+  const found = indices.get(key) ?? indexFrames(file);
+  indices.delete(key);
+  indices.set(key, found);
+  found.catch(() => indices.delete(key));
+  if (indices.size > KEPT) indices.delete(indices.keys().next().value as string);
+  return found;
 }
 
 async function probeClip(file: string): Promise<MediaInfo> {
