@@ -126,25 +126,25 @@ describe("pointwise kernels", () => {
       inputs,
       ([r, g, b]) => {
         const c = linearToLab({ r: r!, g: g!, b: b! });
-        return [c.a, c.b];
+        const length = Math.hypot(c.a, c.b);
+        return [c.a, c.b, c.a / length, c.b / length];
       },
       1e-3,
     );
     holds(
       "chromaDistance",
       [inner, 1 / (outer - inner), stretch],
-      [...inputs, plane(-80, 80), plane(-80, 80)],
-      ([r, g, b, a, sb]) => {
+      [...inputs, plane(-80, 80), plane(-80, 80), plane(0, 2 * Math.PI).map(Math.cos), 0.6],
+      ([r, g, b, a, sb, ua, ub]) => {
         const c = linearToLab({ r: r!, g: g!, b: b! });
-        const length = Math.hypot(a!, sb!);
-        const along = ((c.a - a!) * a! + (c.b - sb!) * sb!) / length / stretch;
-        const across = ((c.a - a!) * sb! - (c.b - sb!) * a!) / length;
+        const along = ((c.a - a!) * ua! + (c.b - sb!) * ub!) / stretch;
+        const across = (c.a - a!) * ub! - (c.b - sb!) * ua!;
         return [clip((Math.hypot(along, across) - inner) / (outer - inner))];
       },
       2e-5,
     );
-    // A grey screen has no hue: a circle's distance is that of the axes.
-    holds("chromaDistance", [0, 1 / 100, 1], [0.2, 0.2, 0.2, 0, 0], () => [0], 1e-5);
+    // A grey screen has no hue: its axis is that of a*.
+    holds("chromaDistance", [0, 1 / 100, 1], [0.2, 0.2, 0.2, 0, 0, 1, 0], () => [0], 1e-5);
   });
 
   it("planes of different sizes are refused", () => {

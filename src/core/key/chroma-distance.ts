@@ -1,7 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { linearToLab } from "../color/lab";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
-import { pointwise } from "../kernels/pointwise";
+import { type Operand, pointwise } from "../kernels/pointwise";
 
 export interface ChromaDistance {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -25,14 +25,18 @@ export function chromaDistance(picture: Picture, key: ChromaDistance, allocate: 
   if (!(outer > inner)) throw new RangeError("The outer radius must lie above the inner one.");
   const { width, height, r, g, b } = picture;
   const data = allocate(r.length);
-  const centre = isPicture(screen) ? chromaOf(screen) : linearToLab(screen);
-  pointwise("chromaDistance", [inner, 1 / (outer - inner), stretch], [r, g, b, centre.a, centre.b], [data]);
+  pointwise("chromaDistance", [inner, 1 / (outer - inner), stretch], [r, g, b, ...centreOf(screen)], [data]);
   return { width, height, data };
 }
 
-/** a* and b* at every pixel. */
-function chromaOf({ r, g, b }: Picture): { a: Float32Array; b: Float32Array } {
-  const out = { a: new Float32Array(r.length), b: new Float32Array(r.length) };
-  pointwise("chroma", [], [r, g, b], [out.a, out.b]);
-  return out;
+/** a* and b* of the screen, and their direction from grey; a grey screen has none, and the ellipse lies along a*. */
+function centreOf(screen: Picture | Rgb): readonly Operand[] {
+  if (isPicture(screen)) {
+    const out = Array.from({ length: 4 }, () => new Float32Array(screen.r.length));
+    pointwise("chroma", [], [screen.r, screen.g, screen.b], out);
+    return out;
+  }
+  const { a, b } = linearToLab(screen);
+  const length = Math.hypot(a, b);
+  return length > 1e-6 ? [a, b, a / length, b / length] : [a, b, 1, 0];
 }
