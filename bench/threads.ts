@@ -1,7 +1,9 @@
 /**
- * How much faster two server threads are than one: a delivery's frames of the demo's clip at full size, with the recipe that auto proposes.
+ * How much faster two server threads are than one: a delivery's frames of the demo's clip at full size, with the recipe that auto proposes. One
+ * thread is held on one processor, or its helpers (decoding, garbage) would work on the second already; two have two.
  * Run after `npm run build`: npm run bench:threads
  */
+import { execFileSync } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -23,6 +25,7 @@ const FRAMES = 4 * FRAMES_PER_TASK;
 const settings = deliverySettingsSchema.parse({ format: "mov", alpha: "straight", firstFrame: 1, lastFrame: FRAMES });
 process.env.MELLOW_SIEVE_DATA = mkdtempSync(path.join(os.tmpdir(), "sieve-threads-"));
 
+/** Seconds that threads of this process take. */
 async function seconds(threads: number): Promise<number> {
   const pool = new Piscina({ filename: path.join(root, "dist/threads/render-thread.js"), minThreads: threads, maxThreads: threads });
   const deliver = (first: number, count: number) => {
@@ -37,13 +40,24 @@ async function seconds(threads: number): Promise<number> {
   await pool.destroy();
   return took;
 }
-const runs: number[] = [];
-for (let k = 0; k < 3; k++) {
-  const [one, two] = [await seconds(1), await seconds(2)];
-  runs.push(one / two);
-  console.log(
-    `${FRAMES} frames of ${info.width}×${info.height}: one thread ${one.toFixed(1)} s, two ${two.toFixed(1)} s, ${(one / two).toFixed(2)} times`,
-  );
+if (process.argv[2]) console.log(await seconds(Number(process.argv[2])));
+else {
+  const inOwnProcess = (threads: number): number => {
+    const here = [process.execPath, ...process.execArgv, import.meta.filename, String(threads)];
+    const out = execFileSync("taskset", ["-c", threads === 1 ? "0" : "0,1", ...here], {
+      encoding: "utf8",
+      stdio: ["ignore", "pipe", "ignore"],
+    });
+    return Number(out.trim());
+  };
+  const runs: number[] = [];
+  for (let k = 0; k < 3; k++) {
+    const [one, two] = [inOwnProcess(1), inOwnProcess(2)];
+    runs.push(one / two);
+    console.log(
+      `${FRAMES} frames of ${info.width}×${info.height}: one thread ${one.toFixed(1)} s, two ${two.toFixed(1)} s, ${(one / two).toFixed(2)} times`,
+    );
+  }
+  console.log(`median ${runs.sort((a, b) => a - b)[1]!.toFixed(2)} times`);
 }
-console.log(`median ${runs.sort((a, b) => a - b)[1]!.toFixed(2)} times`);
 rmSync(process.env.MELLOW_SIEVE_DATA, { recursive: true, force: true });

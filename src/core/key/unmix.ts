@@ -3,7 +3,6 @@ import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
-import { maskOf } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 
 export interface Unmix {
@@ -42,6 +41,12 @@ const NEARLY = 0.8;
 /** Weight of the first matte beside a candidate of no error. */
 const PRIOR = 0.25;
 
+/** Squared error, in tolerances, from which on a candidate explains nothing. */
+const HOPELESS = 30;
+
+/** Nearest whole number of what is no less than −16384: quicker than Math.round. */
+const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
+
 /**
  * Known-background unmix: coverage and subject colour solved together at every mixed pixel. The screen B is known; the
  * subject's colour F is one of those met along twelve rays to the nearest certain subject. For each F the coverage is the
@@ -60,10 +65,15 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   // Grain alone opens no solid place: it is told by the mean of 3 × 3, which no strand and no rim reaches.
   const around = boxMean(prior.data, width, height, 1);
   const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
-  const firm = maskOf(prior.data, (a, i) => a >= solid || (a > NEARLY && (around[i] as number) >= calm));
+  const firm = new Uint8Array(n);
+  const certain = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    const a = prior.data[i] as number;
+    if (a >= solid) certain[i] = firm[i] = 1;
+    else if (a > NEARLY && (around[i] as number) >= calm) firm[i] = 1;
+  }
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
-  const certain = maskOf(prior.data, (a) => a >= solid);
   const toCertain = distanceTo(certain, width, height, reach + 1);
   // A candidate is a colour and not its grain: the mean of the certain subject in 3 × 3, worked out where a ray first meets it.
   const known = new Uint8Array(n);
@@ -84,10 +94,10 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     FG[j] = g / count;
     FB[j] = b / count;
   };
-  const directions = Array.from({ length: RAYS }, (_, k) => {
-    const t = (2 * Math.PI * (k + 0.5)) / RAYS;
-    return { x: Math.cos(t), y: Math.sin(t) };
-  });
+  const angles = Float64Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
+  const [DX, DY] = [angles.map(Math.cos), angles.map(Math.sin)];
+  const fade = FAR / reach;
+  const perTolerance = 1 / (tolerance * tolerance);
   const data = allocate(n);
   for (let i = 0; i < n; i++) {
     const a = prior.data[i] as number;
@@ -104,26 +114,35 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
       const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
-      const [cr, cg, cb] = [(R[i] as number) - br, (G[i] as number) - bg, (B[i] as number) - bb];
-      let [sum, total, best] = [0, 0, 0];
-      for (const d of directions) {
+      const cr = (R[i] as number) - br;
+      const cg = (G[i] as number) - bg;
+      const cb = (B[i] as number) - bb;
+      const nearest = Math.max(1, toCertain[i] as number);
+      let sum = 0;
+      let total = 0;
+      let least = HOPELESS;
+      for (let k = 0; k < RAYS; k++) {
+        const dx = DX[k] as number;
+        const dy = DY[k] as number;
         // Steps of the known distance cannot jump over anything certain.
-        let t = Math.max(1, toCertain[i] as number);
+        let t = nearest;
         let j = -1;
         while (t <= 2 * reach) {
-          const px = Math.round(x + t * d.x);
-          const py = Math.round(y + t * d.y);
+          const px = rounded(x + t * dx);
+          const py = rounded(y + t * dy);
           if (px < 0 || py < 0 || px >= width || py >= height) break;
           const q = py * width + px;
-          if (certain[q]) {
+          const step = toCertain[q] as number;
+          if (step === 0) {
             j = q;
             break;
           }
-          t += Math.max(1, toCertain[q] as number);
+          t += step > 1 ? step : 1;
         }
         if (j < 0) continue;
-        const [dx, dy] = [Math.round(x + (t + deeper) * d.x), Math.round(y + (t + deeper) * d.y)];
-        if (dx >= 0 && dy >= 0 && dx < width && dy < height && certain[dy * width + dx]) j = dy * width + dx;
+        const qx = rounded(x + (t + deeper) * dx);
+        const qy = rounded(y + (t + deeper) * dy);
+        if (qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx]) j = qy * width + qx;
         if (!known[j]) meet(j);
         const fr = (FR[j] as number) - br;
         const fg = (FG[j] as number) - bg;
@@ -132,16 +151,19 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         if (square < 1e-6) continue;
         let a = (cr * fr + cg * fg + cb * fb) / square;
         a = a < 0 ? 0 : a > 1 ? 1 : a;
-        const error = Math.sqrt(((cr - a * fr) ** 2 + (cg - a * fg) ** 2 + (cb - a * fb) ** 2) / square);
-        const cost = error / tolerance;
-        const fits = Math.exp(-cost * cost);
-        const w = fits * Math.exp((-FAR * t) / reach);
+        const er = cr - a * fr;
+        const eg = cg - a * fg;
+        const eb = cb - a * fb;
+        const cost = ((er * er + eg * eg + eb * eb) / square) * perTolerance;
+        if (cost >= HOPELESS) continue;
+        const w = Math.exp(-cost - fade * t);
         sum += w * a;
         total += w;
-        if (fits > best) best = fits;
+        if (cost < least) least = cost;
       }
       if (total > 0) {
         // A mixture that no candidate explains is left to the first matte.
+        const best = Math.exp(-least);
         const trust = best / (best + PRIOR * (1 - best) ** 2);
         data[i] = trust * (sum / total) + (1 - trust) * first;
       }
