@@ -73,6 +73,16 @@ export function levels(bytes: i32): void {
   for (let at = 0; at < bytes; at += 16) result(0, at, unit(f32x4.mul(f32x4.sub(operand(0, at), black), k)));
 }
 
+/** Soft step: 0 up to `from`, 1 from 1/k beyond it; v²·(3 − 2v) between. */
+export function ramp(bytes: i32): void {
+  const from = parameter(0),
+    k = parameter(1);
+  for (let at = 0; at < bytes; at += 16) {
+    const v = unit(f32x4.mul(f32x4.sub(operand(0, at), from), k));
+    result(0, at, f32x4.mul(f32x4.mul(v, v), f32x4.sub(all(3), f32x4.add(v, v))));
+  }
+}
+
 /** Matte, what is in, what is out. */
 export function bounded(bytes: i32): void {
   for (let at = 0; at < bytes; at += 16)

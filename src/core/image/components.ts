@@ -1,6 +1,10 @@
-/** Connected areas of a mask. */
-export interface Components {
-  /** For each pixel the number of its area, from 1; 0 where the mask is 0. */
+/** Runs of a row that a mask's areas are made of, in the order in which they are read, and the areas. */
+export interface Runs {
+  readonly count: number;
+  /** Where each run begins, and one past where it ends. */
+  readonly starts: Int32Array;
+  readonly ends: Int32Array;
+  /** The area that each belongs to, from 1. */
   readonly labels: Int32Array;
   /** Area in pixels by label; entry 0 is unused. */
   readonly areas: number[];
@@ -8,13 +12,29 @@ export interface Components {
   readonly atBorder: boolean[];
 }
 
+/** Connected areas of a mask. */
+export interface Components {
+  /** For each pixel the number of its area, from 1; 0 where the mask is 0. */
+  readonly labels: Int32Array;
+  /** As in {@link Runs}. */
+  readonly areas: number[];
+  readonly atBorder: boolean[];
+}
+
+/** Labels the 4-connected areas where `mask` is not 0, in the order in which their first pixels are read: pixel by pixel. */
+export function labelComponents(mask: Uint8Array, width: number, height: number): Components {
+  const { count, starts, ends, labels: of, areas, atBorder } = areaRuns(mask, width, height);
+  const labels = new Int32Array(width * height);
+  for (let k = 0; k < count; k++) labels.fill(of[k] as number, starts[k] as number, ends[k] as number);
+  return { labels, areas, atBorder };
+}
+
 /**
- * Labels the 4-connected areas where `mask` is not 0, in the order in which their first pixels are read.
+ * The 4-connected areas where `mask` is not 0, as runs: most of what is asked of an area needs no plane of labels.
  * By runs of a row joined to the runs above them: union-find, after Rosenfeld & Pfaltz, "Sequential Operations in Digital
  * Picture Processing", J. ACM 13 (1966).
  */
-export function labelComponents(mask: Uint8Array, width: number, height: number): Components {
-  const labels = new Int32Array(width * height);
+export function areaRuns(mask: Uint8Array, width: number, height: number): Runs {
   // Runs as they are met: where each begins and ends, and the run it hangs on; roots are the earliest of their area.
   let starts = new Int32Array(1024);
   let ends = new Int32Array(1024);
@@ -55,22 +75,22 @@ export function labelComponents(mask: Uint8Array, width: number, height: number)
   }
   const areas = [0];
   const atBorder = [false];
-  const numbers = new Int32Array(count);
+  const labels = new Int32Array(count);
   for (let k = 0; k < count; k++) {
     const root = rootOf(k);
     if (root === k) {
-      numbers[k] = areas.length;
+      labels[k] = areas.length;
       areas.push(0);
       atBorder.push(false);
     }
-    const label = numbers[root] as number;
+    const label = labels[root] as number;
+    labels[k] = label;
     const [start, end] = [starts[k] as number, ends[k] as number];
-    labels.fill(label, start, end);
     areas[label]! += end - start;
     const y = Math.floor(start / width);
     if (y === 0 || y === height - 1 || start === y * width || end === (y + 1) * width) atBorder[label] = true;
   }
-  return { labels, areas, atBorder };
+  return { count, starts, ends, labels, areas, atBorder };
 }
 
 function twice(list: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { gaussianBlur } from "./blur";
-import { labelComponents } from "./components";
+import { areaRuns, labelComponents } from "./components";
 import { distanceTo } from "./distance";
+import { maskOf, maskOver, maskUnder } from "./mask";
 import { checkSize, clipRegion, cropPicture, makePicture, stopNotFinite } from "./plane";
 import { PlanePool } from "./pool";
 import { random } from "./random";
@@ -108,6 +109,24 @@ describe("labelComponents", () => {
     expect(labels).toEqual(flooded);
     expect(areas.length).toBe(count + 1);
   });
+  it("gives the same areas as runs, each within its row and followed by what is not in the mask", () => {
+    const [w, h] = [83, 47];
+    const next = random(10);
+    const mask = Uint8Array.from({ length: w * h }, () => (next() < 0.7 ? 1 : 0));
+    const runs = areaRuns(mask, w, h);
+    const { labels, areas, atBorder } = labelComponents(mask, w, h);
+    expect(runs.areas).toEqual(areas);
+    expect(runs.atBorder).toEqual(atBorder);
+    const laid = new Uint8Array(w * h);
+    for (let k = 0; k < runs.count; k++) {
+      const [start, end] = [runs.starts[k]!, runs.ends[k]!];
+      expect(Math.floor(start / w)).toBe(Math.floor((end - 1) / w));
+      expect(end % w === 0 || mask[end] === 0).toBe(true);
+      expect([...new Set(labels.subarray(start, end))]).toEqual([runs.labels[k]]);
+      laid.fill(1, start, end);
+    }
+    expect(laid).toEqual(mask);
+  });
   it("does not join areas that touch at corners only", () =>
     expect(labelComponents(Uint8Array.from([1, 0, 0, 1]), 2, 2).areas).toEqual([0, 1, 1]));
 });
@@ -155,5 +174,14 @@ describe("planes", () => {
     pool.give(new Float32Array(1000));
     pool.take(1000);
     expect(pool.allocated).toBe(2);
+  });
+});
+
+describe("masks", () => {
+  it("tell what is over a level, what is under it, and neither where it is met or no number", () => {
+    const values = Float32Array.from([0.25, 0.5, 0.75, Number.NaN]);
+    expect([...maskOver(values, 0.5)]).toEqual([0, 0, 1, 0]);
+    expect([...maskUnder(values, 0.5)]).toEqual([1, 0, 0, 0]);
+    expect([...maskOf(values, (v, i) => v > 0.3 && i < 2)]).toEqual([0, 1, 0, 0]);
   });
 });

@@ -1,7 +1,17 @@
 import { WASM } from "./wasm";
 
 /** Pointwise steps on one block of slots; steps over whole planes; steps on rows. */
-export type BlockKernel = "weigh" | "difference" | "levels" | "bounded" | "over" | "limitSpill" | "screenOut" | "chroma" | "chromaDistance";
+export type BlockKernel =
+  | "weigh"
+  | "difference"
+  | "levels"
+  | "ramp"
+  | "bounded"
+  | "over"
+  | "limitSpill"
+  | "screenOut"
+  | "chroma"
+  | "chromaDistance";
 export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur";
 export type RowKernel = "chromaRow" | "alongLuma" | "decodeRow" | "backToRecorded";
 

@@ -147,6 +147,15 @@ describe("pointwise kernels", () => {
     holds("chromaDistance", [0, 1 / 100, 1], [0.2, 0.2, 0.2, 0, 0, 1, 0], () => [0], 1e-5);
   });
 
+  it("the soft step is 0 and 1 beyond its ends, and v²·(3 − 2v) between", () => {
+    holds("ramp", [6, 1 / 2.5], [plane(0, 12)], ([d]) => {
+      const v = clip((d! - 6) / 2.5);
+      return [v * v * (3 - 2 * v)];
+    });
+    holds("ramp", [6, 1 / 2.5], [6], () => [0]);
+    holds("ramp", [6, 1 / 2.5], [8.5], () => [1]);
+  });
+
   it("planes of different sizes are refused", () => {
     expect(() => pointwise("levels", [0, 1], [new Float32Array(7)], [new Float32Array(8)])).toThrow(RangeError);
   });

@@ -1,6 +1,7 @@
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
+import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
+import { maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 
@@ -33,8 +34,6 @@ const GAP = 0.4;
 /** Share of other soft places around one, above which it belongs to strands and is left open. */
 const CROWD = 0.06;
 
-const ramp = (v: number): number => (v <= 0 ? 0 : v >= 1 ? 1 : v * v * (3 - 2 * v));
-
 /**
  * Automatic garbage and holdout from the pull itself. Locally adaptive: a place is held only when nothing soft lies within
  * `shrink` px, so strands and mesh, which are soft everywhere, are never filled; enclosed places that stay well off the
@@ -48,49 +47,68 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const calm = boxMean(pull.data, width, height, 1);
   const area = scale * scale;
 
-  const present = new Uint8Array(n);
-  for (let i = 0; i < n; i++) present[i] = (calm[i] as number) > settings.outLevel ? 1 : 0;
-  const islands = labelComponents(present, width, height);
-  // The island's own size, without the rim that the averaging gave it.
-  const sizes = new Float64Array(islands.areas.length);
-  for (let i = 0; i < n; i++) if ((pull.data[i] as number) > settings.outLevel) sizes[islands.labels[i] as number]!++;
-  const least = Math.max(settings.specks, settings.islands) * area;
-  for (let i = 0; i < n; i++) if (present[i] && (sizes[islands.labels[i] as number] as number) <= least) present[i] = 0;
+  const present = maskOver(calm, settings.outLevel);
+  dropIslands(present, pull, settings.outLevel, Math.max(settings.specks, settings.islands) * area);
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
   const soft = Math.max(0.5, settings.soft * scale);
   const toPresent = distanceTo(present, width, height, grow + soft + 1);
 
-  const thin = new Uint8Array(n);
-  for (let i = 0; i < n; i++) thin[i] = (calm[i] as number) < settings.inLevel ? 1 : 0;
-  const places = labelComponents(thin, width, height);
-  const lowest = new Float32Array(places.areas.length).fill(1);
-  for (let i = 0; i < n; i++) {
-    const label = places.labels[i] as number;
-    if (label) lowest[label] = Math.min(lowest[label] as number, calm[i] as number);
-  }
-  // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
-  const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
-  const crowded = new Float64Array(places.areas.length);
-  for (let i = 0; i < n; i++) crowded[places.labels[i] as number]! += crowd[i] as number;
-  const window = (2 * Math.ceil(2 * shrink) + 1) ** 2;
-  const closed = places.areas.map((size, label) => {
-    if (label === 0 || places.atBorder[label]) return false;
-    const own = Math.min(1, size / window);
-    const others = (crowded[label] as number) / size - own;
-    if (others > CROWD) return false;
-    return size <= settings.specks * area || (lowest[label] as number) > GAP;
-  });
-  for (let i = 0; i < n; i++) if (closed[places.labels[i] as number]) thin[i] = 0;
+  const thin = maskUnder(calm, settings.inLevel);
+  closeReflections(thin, calm, width, height, settings.specks * area, shrink);
   const toThin = distanceTo(thin, width, height, shrink + soft + 1);
 
   const out = allocate(n);
   const held = allocate(n);
-  for (let i = 0; i < n; i++) {
-    out[i] = ramp(((toPresent[i] as number) - grow) / soft);
-    held[i] = ramp(((toThin[i] as number) - shrink) / soft);
-  }
+  pointwise("ramp", [grow, 1 / soft], [toPresent], [out]);
+  pointwise("ramp", [shrink, 1 / soft], [toThin], [held]);
   return { out, in: held };
+}
+
+/** Takes islands up to an area out of `present`: their own size counts, without the rim that averaging gave them. */
+function dropIslands(present: Uint8Array, pull: Plane, level: number, least: number): void {
+  if (!(least > 0)) return;
+  const { count, starts, ends, labels, areas } = areaRuns(present, pull.width, pull.height);
+  // Averaging over 3 × 3 makes nine pixels of one at most.
+  const small = areas.map((a) => a <= 9 * least);
+  const sizes = new Float64Array(areas.length);
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (!small[label]) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) if ((pull.data[i] as number) > level) sizes[label]!++;
+  }
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (small[label] && (sizes[label] as number) <= least) present.fill(0, starts[k], ends[k]);
+  }
+}
+
+/** Takes enclosed places out of `thin` that stand alone and are pinholes, or stay well off the screen. */
+function closeReflections(thin: Uint8Array, calm: Float32Array, width: number, height: number, specks: number, shrink: number): void {
+  const { count, starts, ends, labels, areas, atBorder } = areaRuns(thin, width, height);
+  if (atBorder.every((b, label) => b || label === 0)) return;
+  // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
+  const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
+  const lowest = new Float32Array(areas.length).fill(1);
+  const crowded = new Float64Array(areas.length);
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (atBorder[label]) continue;
+    let [low, sum] = [lowest[label] as number, 0];
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      low = Math.min(low, calm[i] as number);
+      sum += crowd[i] as number;
+    }
+    lowest[label] = low;
+    crowded[label]! += sum;
+  }
+  const window = (2 * Math.ceil(2 * shrink) + 1) ** 2;
+  const closed = areas.map((size, label) => {
+    if (label === 0 || atBorder[label]) return false;
+    const others = (crowded[label] as number) / size - Math.min(1, size / window);
+    return others <= CROWD && (size <= specks || (lowest[label] as number) > GAP);
+  });
+  for (let k = 0; k < count; k++) if (closed[labels[k] as number]) thin.fill(0, starts[k], ends[k]);
 }
 
 /** Applies automatic bounds: in wins over the matte, out over both. */

@@ -1,5 +1,5 @@
 import { boxMean } from "../image/box";
-import { maskOf } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
 
@@ -34,5 +34,5 @@ export function stillPlaces(before: Picture, after: Picture, isScreen: (i: numbe
     const limit = Math.max(LEAST, DEVIATIONS * sigma);
     for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
   }
-  return maskOf(boxMean(moved, width, height, RADIUS), (v) => v < MOVED);
+  return maskUnder(boxMean(moved, width, height, RADIUS), MOVED);
 }

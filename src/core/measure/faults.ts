@@ -2,7 +2,7 @@ import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
+import { maskOf, maskOver } from "../image/mask";
 import { otherChannels } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "../spill/limit";
 import { densestPlace } from "./densest";
@@ -365,11 +365,7 @@ export function touchesGarbage(j: Judged): Finding | null {
   const { clearance } = j.figures.figures;
   if (clearance === null || !j.garbage || !j.drawn || clearance > CLEAR * j.lines) return null;
   const { garbage, width, height, pull } = j;
-  const thrown = distanceTo(
-    maskOf(garbage.data, (v) => v > 0.5),
-    width,
-    height,
-  );
+  const thrown = distanceTo(maskOver(garbage.data, 0.5), width, height);
   const reach = Math.max(1.5, CLEAR * j.lines * j.scale);
   return {
     kind: "touches-garbage",

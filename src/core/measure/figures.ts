@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
+import { maskOf, maskOver } from "../image/mask";
 import type { Plane } from "../image/plane";
 
 /** The figures of a pulled frame, judged without a known truth. */
@@ -78,7 +78,7 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
   const dense = boxMean(edges, width, height, radius);
   for (let i = 0; i < dense.length; i++) dense[i] = (dense[i] as number) > WEAVE ? 1 : 0;
   // At its border half of the surroundings are solid.
-  return maskOf(boxMean(dense, width, height, radius), (v) => v > 1e-6);
+  return maskOver(boxMean(dense, width, height, radius), 1e-6);
 }
 
 const invert = (mask: Uint8Array): Uint8Array => maskOf(mask, (v) => v === 0);
@@ -115,13 +115,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   let soft = 0;
   let lost = 0;
   let clearance = Number.POSITIVE_INFINITY;
-  const thrown = garbage
-    ? distanceTo(
-        maskOf(garbage.data, (v) => v > 0.5),
-        width,
-        height,
-      )
-    : undefined;
+  const thrown = garbage ? distanceTo(maskOver(garbage.data, 0.5), width, height) : undefined;
   for (let i = 0; i < marks.length; i++) {
     const m = matte.data[i] as number;
     const out = garbage ? (garbage.data[i] as number) : 0;

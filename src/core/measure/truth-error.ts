@@ -2,7 +2,7 @@ import { ciede2000 } from "../color/ciede2000";
 import { linearToLab } from "../color/lab";
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
+import { maskOf, maskUnder } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { otherChannels, type Primary } from "../screen/primary";
 import { outlineMargin } from "./figures";
@@ -38,12 +38,7 @@ export function matteError(matte: Plane, truth: Plane): MatteError {
   let [cores, backgrounds, edges] = [0, 0, 0];
   let [inside, insides] = [0, 0];
   const margin = outlineMargin(matte.height);
-  const toOutside = distanceTo(
-    maskOf(truth.data, (t) => t < 0.5),
-    matte.width,
-    matte.height,
-    margin + 1,
-  );
+  const toOutside = distanceTo(maskUnder(truth.data, 0.5), matte.width, matte.height, margin + 1);
   for (let i = 0; i < matte.data.length; i++) {
     const m = matte.data[i] as number;
     const t = truth.data[i] as number;

@@ -3,7 +3,7 @@ import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
-import { maskOf } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
 import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
@@ -287,7 +287,7 @@ function placeAround({ x, y, area }: { x: number; y: number; area: number }): Re
 function openPlaces(matte: Plane, fullWidth: number): { x: number; y: number; area: number }[] {
   const { width, height, data } = matte;
   const k = fullWidth / width;
-  const half = maskOf(data, (m) => m < 0.95);
+  const half = maskUnder(data, 0.95);
   const { labels, areas, atBorder } = labelComponents(half, width, height);
   const sums = areas.map(() => ({ x: 0, y: 0, m: 0 }));
   for (let i = 0; i < labels.length; i++) {

@@ -1,6 +1,6 @@
 import { luminance } from "../color/hue";
 import { lumaOf } from "../image/luma";
-import { maskOf } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import type { Plane } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { type Finding, findFaults } from "../measure/findings";
@@ -47,7 +47,7 @@ export function measureFrame(recipe: Recipe, sources: Sources, at: JudgedAt, cac
   const { data } = e.pull;
   const histogram = new Array<number>(128).fill(0);
   for (let i = 0; i < data.length; i++) histogram[Math.min(127, Math.floor((data[i] as number) * 128))]!++;
-  const mask = maskOf(data, (m) => m < 0.5);
+  const mask = maskUnder(data, 0.5);
   const luma = lumaOf(e.plate);
   // A hundred thousand pixels pin the middle well enough.
   const stride = Math.ceil(mask.length / LIGHTS);

@@ -1,5 +1,5 @@
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { otherChannels, type Primary } from "../screen/primary";
 import { hueOffset, neutralLimit, type SpillLimit } from "./limit";
@@ -45,11 +45,7 @@ export function measureSpillReach(
   const { width, height } = plate;
   const [un, vn] = otherChannels(primary);
   const [p, u, v] = [plate[primary], plate[un], plate[vn]];
-  const depth = distanceTo(
-    maskOf(matte.data, (m) => m < SOLID),
-    width,
-    height,
-  );
+  const depth = distanceTo(maskUnder(matte.data, SOLID), width, height);
   const rim = new Float64Array(BINS);
   const inside = new Float64Array(BINS);
   let [rimCount, insideCount] = [0, 0];

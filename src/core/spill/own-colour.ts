@@ -2,7 +2,7 @@ import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
-import { maskOf } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { otherChannels, type Primary } from "../screen/primary";
@@ -64,11 +64,7 @@ export function ownExcess(
   const small = shrinkPicture(plate, factor);
   const { width, height } = small;
   const cover = shrinkChannel(matte.data, matte.width, matte.height, factor);
-  const depth = distanceTo(
-    maskOf(cover, (m) => m < SOLID),
-    width,
-    height,
-  );
+  const depth = distanceTo(maskUnder(cover, SOLID), width, height);
   const [un, vn] = otherChannels(primary);
   const [p, u, v] = [small[primary], small[un], small[vn]];
   const light = new Float32Array(depth.length);
