@@ -45,3 +45,8 @@ export interface ShotFigures {
   readonly total: number;
   readonly frames: readonly ShotFrame[];
 }
+
+/** Widest frame that is measured as it is over a shot, px: what is wider would need more memory than a thread may take. */
+const SHOT_WIDTH = 2048;
+/** By how much frames of a shot are reduced for measuring; 1 for the exact figures. @param width of the plate, px */
+export const shotReduce = (width: number): number => Math.ceil(width / SHOT_WIDTH);

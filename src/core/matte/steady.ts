@@ -1,6 +1,6 @@
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
-import { maskOf } from "../image/mask";
+import { areaRuns } from "../image/components";
+import { maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 
 /** A neighbouring frame's matte, and where the plate stayed the same between it and the frame that is worked on. */
@@ -65,43 +65,52 @@ export function dropBlinking(now: Plane, nearby: readonly Plane[], area: number,
   const out = allocate(now.data.length);
   out.set(now.data);
   if (nearby.length === 0) return { width, height, data: out };
-  const pass = (over: (m: number) => boolean, settle: (values: number[], here: number) => number) => {
-    const mask = maskOf(now.data, over);
-    const others = nearby.map((p) => {
-      const wide = boxMean(
-        p.data.map((m) => (over(m) ? 1 : 0)),
-        width,
-        height,
-        MOVE,
-      );
-      return wide;
-    });
-    const { labels, areas } = labelComponents(mask, width, height);
-    const seen = areas.map(() => new Float32Array(nearby.length));
-    for (let i = 0; i < labels.length; i++) {
-      const l = labels[i] as number;
-      if (!l || (areas[l] as number) > area) continue;
-      others.forEach((o, k) => {
-        if ((o[i] as number) > 0) (seen[l] as Float32Array)[k] = ((seen[l] as Float32Array)[k] as number) + 1;
-      });
-    }
-    for (let i = 0; i < labels.length; i++) {
-      const l = labels[i] as number;
-      if (!l || (areas[l] as number) > area) continue;
-      if ((seen[l] as Float32Array).some((n) => n >= SHOWN * (areas[l] as number))) continue;
-      out[i] = settle(
-        nearby.map((p) => p.data[i] as number),
-        out[i] as number,
-      );
-    }
-  };
-  pass(
-    (m) => m > SPECK,
-    (v, here) => Math.min(here, ...v),
-  );
-  pass(
-    (m) => m < 1 - SPECK,
-    (v, here) => Math.max(here, ...v),
-  );
+  // Specks are what lies over a level, pinholes what lies under its mirror; each settles at the less striking of what is there.
+  settleAreas(now, nearby, area, maskOver, SPECK, (pixel) => {
+    for (const p of nearby) out[pixel] = Math.min(out[pixel] as number, p.data[pixel] as number);
+  });
+  settleAreas(now, nearby, area, maskUnder, 1 - SPECK, (pixel) => {
+    for (const p of nearby) out[pixel] = Math.max(out[pixel] as number, p.data[pixel] as number);
+  });
   return { width, height, data: out };
+}
+
+/** Settles every pixel of the areas up to a size that no neighbouring frame shows within {@link MOVE} px. */
+function settleAreas(
+  now: Plane,
+  nearby: readonly Plane[],
+  area: number,
+  maskAt: (values: Float32Array, level: number) => Uint8Array,
+  level: number,
+  settle: (pixel: number) => void,
+): void {
+  const { width, height } = now;
+  const { count, starts, ends, labels, areas } = areaRuns(maskAt(now.data, level), width, height);
+  const others = nearby.map((p) => maskAt(p.data, level));
+  const seen = others.map(() => new Float64Array(areas.length));
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if ((areas[label] as number) > area) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++)
+      others.forEach((mask, o) => {
+        if (anyWithin(mask, i, width, height)) (seen[o] as Float64Array)[label]!++;
+      });
+  }
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    const size = areas[label] as number;
+    if (size > area || seen.some((n) => (n[label] as number) >= SHOWN * size)) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) settle(i);
+  }
+}
+
+/** Whether a mask holds anything within {@link MOVE} px of a pixel, to the sides and down. */
+function anyWithin(mask: Uint8Array, pixel: number, width: number, height: number): boolean {
+  const x = pixel % width;
+  const y = (pixel - x) / width;
+  const [left, right] = [Math.max(0, x - MOVE), Math.min(width - 1, x + MOVE)];
+  const bottom = Math.min(height - 1, y + MOVE);
+  for (let row = Math.max(0, y - MOVE); row <= bottom; row++)
+    for (let i = row * width + left; i <= row * width + right; i++) if (mask[i]) return true;
+  return false;
 }

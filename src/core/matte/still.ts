@@ -25,14 +25,16 @@ export function stillPlaces(before: Picture, after: Picture, isScreen: (i: numbe
   const { width, height } = before;
   const n = width * height;
   const moved = new Float32Array(n);
+  const change = new Float32Array(n);
+  const grain = new Float32Array(Math.ceil(n / 3));
   for (const c of CHANNELS) {
-    const root = (p: Picture) => boxMean(p[c], width, height, 1).map((v) => Math.sqrt(Math.max(0, v)));
-    const [p, q] = [root(before), root(after)];
-    const grain: number[] = [];
-    for (let i = 0; i < n; i += 3) if (isScreen(i)) grain.push(Math.abs((p[i] as number) - (q[i] as number)));
-    const sigma = MEDIAN_TO_SIGMA * middleOf(Float32Array.from(grain), 0);
+    const [p, q] = [boxMean(before[c], width, height, 1), boxMean(after[c], width, height, 1)];
+    for (let i = 0; i < n; i++) change[i] = Math.abs(Math.sqrt(Math.max(0, p[i] as number)) - Math.sqrt(Math.max(0, q[i] as number)));
+    let count = 0;
+    for (let i = 0; i < n; i += 3) if (isScreen(i)) grain[count++] = change[i] as number;
+    const sigma = MEDIAN_TO_SIGMA * middleOf(grain.subarray(0, count), 0);
     const limit = Math.max(LEAST, DEVIATIONS * sigma);
-    for (let i = 0; i < n; i++) if (Math.abs((p[i] as number) - (q[i] as number)) > limit) moved[i] = 1;
+    for (let i = 0; i < n; i++) if ((change[i] as number) > limit) moved[i] = 1;
   }
   return maskUnder(boxMean(moved, width, height, RADIUS), MOVED);
 }

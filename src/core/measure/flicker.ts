@@ -1,4 +1,5 @@
 import { boxMean } from "../image/box";
+import { maskOf, maskUnder } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { stillPlaces } from "../matte/still";
 
@@ -38,14 +39,9 @@ export function edgeFlicker(before: MatteOfPlate, after: MatteOfPlate): number |
 }
 /** An edge runs where the matte crosses this level, and 2 px to either side: a hardened edge counts over the same width as a soft one. */
 const EDGE = 0.3;
-function edges({ width, height, data }: Plane): Float32Array {
-  const over = boxMean(
-    data.map((v) => (v >= EDGE ? 1 : 0)),
-    width,
-    height,
-    2,
-  );
-  return over.map((v) => (v > 1e-4 && v < 1 - 1e-4 ? 1 : 0));
+function edges({ width, height, data }: Plane): Uint8Array {
+  const share = boxMean(new Float32Array(maskUnder(data, EDGE)), width, height, 2);
+  return maskOf(share, (v) => v > 1e-4 && v < 1 - 1e-4);
 }
 /** Fewer edge pixels than this say nothing. */
 const LEAST = 30;

@@ -1,3 +1,4 @@
+import { shotReduce } from "../../core/documents/shot-figures";
 import { findJumps } from "../../core/measure/jumps";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
@@ -21,6 +22,7 @@ export function ProofPanel() {
   const tightest = measured.filter((m) => m.clearance !== null).sort((a, b) => (a.clearance as number) - (b.clearance as number))[0];
   const worst = [...measured].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3);
   const least = useBench((s) => 0.0002 * s.shot.plate.info.width * s.shot.plate.info.height);
+  const reduce = useBench((s) => shotReduce(s.shot.plate.info.width));
   const jumps = findJumps(
     measured.map((m) => m.holes + m.residue),
     least,
@@ -94,7 +96,7 @@ export function ProofPanel() {
               ))}
             </p>
           )}
-          <p className="mt-2 text-faint">Measured at reduced size; the figures of the shown frame are exact.</p>
+          {reduce > 1 && <p className="mt-2 text-faint">{`Measured at 1/${reduce} size; the figures of the shown frame are exact.`}</p>}
         </Section>
       )}
       {proof && !current && <p className="mt-3 text-soft">The recipe has changed since: measure again.</p>}

@@ -61,7 +61,7 @@ export async function renderPicture({ recipe, plate, clean, background, what, fr
   }
 }
 
-/** Frames of a shot that are to be measured, at reduced size. */
+/** Frames of a shot that are to be measured. */
 export interface MeasureTask {
   readonly recipe: Recipe;
   readonly plate: Footage;

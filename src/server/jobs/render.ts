@@ -58,7 +58,7 @@ export class Renderer {
     return evaluate(this.recipe, sources, { reduce, outputs, frame }, this.cache);
   }
 
-  /** Figures and findings of consecutive frames at reduced size. */
+  /** Figures and findings of consecutive frames. */
   measure(frames: readonly number[], reduce: number): AsyncGenerator<ShotFrame> {
     const { frames: last } = this.plateFootage.info;
     return measureShot(this.recipe, (n) => this.sources(n, judgesBackground(this.recipe)), frames, last, reduce, this.cache);

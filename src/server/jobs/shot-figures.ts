@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { and, asc, desc, eq, max, notInArray } from "drizzle-orm";
-import { type ShotFigures, shotFrameSchema } from "../../core/documents/shot-figures";
+import { type ShotFigures, shotFrameSchema, shotReduce } from "../../core/documents/shot-figures";
 import { judgesBackground, type ShotFrame } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import { database } from "../db/open";
@@ -12,8 +12,6 @@ import { FRAMES_PER_TASK } from "./render";
 import type { MeasureTask } from "./render-thread";
 import { threads } from "./threads";
 
-/** Width of the reduced frames that are measured, px. */
-const WIDTH = 640;
 /** Recipes of a shot whose figures are kept. */
 const KEPT = 8;
 
@@ -27,9 +25,11 @@ shared.mellowSieveFigureErrors ??= new Map();
 const running = shared.mellowSieveFigures;
 const errors = shared.mellowSieveFigureErrors;
 
-/** A hash of what figures depend on: dismissing a finding or painting over it changes none. */
-const hashOf = ({ dismissed: _, paint: __, ...recipe }: Recipe): string =>
-  createHash("sha256").update(JSON.stringify(recipe)).digest("hex");
+/** A hash of what figures depend on, the size that is measured with it: dismissing a finding or painting over it changes none. */
+const hashOf = ({ dismissed: _, paint: __, ...recipe }: Recipe, width: number): string =>
+  createHash("sha256")
+    .update(`${shotReduce(width)} ${JSON.stringify(recipe)}`)
+    .digest("hex");
 
 const rowsOf = (shotId: number, recipe: string): ShotFrame[] =>
   database()
@@ -43,7 +43,7 @@ const rowsOf = (shotId: number, recipe: string): ShotFrame[] =>
 /** Figures under the recipe that the shot has now. */
 export function shotFigures(shotId: number): ShotFigures {
   const shot = getShot(shotId);
-  const recipe = hashOf(shot.recipe);
+  const recipe = hashOf(shot.recipe, shot.plate.info.width);
   const frames = rowsOf(shotId, recipe);
   const total = shot.plate.info.frames;
   const error = errors.get(shotId) ?? null;
@@ -56,7 +56,7 @@ export function shotFigures(shotId: number): ShotFigures {
 export function measureShotFigures(shotId: number): ShotFigures {
   const shot = getShot(shotId);
   if (!shot.recipe.screen.colour) throw new Complaint(422, "The shot has no screen colour yet.", "Sample the screen first.");
-  const recipe = hashOf(shot.recipe);
+  const recipe = hashOf(shot.recipe, shot.plate.info.width);
   const now = running.get(shotId);
   if (now?.recipe !== recipe) {
     now?.stop.abort();
@@ -92,7 +92,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
         clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
         background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
         frames: missing.slice(i, i + FRAMES_PER_TASK),
-        reduce: Math.max(1, Math.ceil(info.width / WIDTH)),
+        reduce: shotReduce(info.width),
       });
     await Promise.all(
       tasks.map(async (task) => {
