@@ -400,11 +400,17 @@ test("Proof measures every frame and draws its curves", async ({ page }) => {
   await settled(page);
   const controls = page.getByRole("complementary");
   await controls.getByRole("button", { name: "Measure every frame" }).click();
-  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeEnabled({ timeout: 240_000 });
+  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeEnabled({ timeout: 600_000 });
   await expect(controls).toContainText(/worst edge flicker[\d.]+ ‰, frame \d+/);
   // Clearance is told where a garbage matte is drawn.
   await expect(controls).toContainText(/least clearance(–|[\d\u202f]+ px, frame \d+)/);
   expect(await page.getByTestId("strip").locator("path.recharts-line-curve").count()).toBeGreaterThanOrEqual(3);
+  // On its worst frame a fault reads what it reads over the shot.
+  const row = page.getByTestId("shot-findings").getByRole("button").first();
+  const [figure, frame] = ((await row.locator("span.figure").first().textContent()) ?? "").split(", frame ") as [string, string];
+  await row.click();
+  await expect(page.getByTestId("frame")).toHaveText(frame);
+  await expect(page.getByTestId("findings").locator("li").first()).toContainText(figure);
   // A worst frame is one click away.
   const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
   const number = /Frame (\d+)/.exec((await worst.locator("span").first().textContent()) ?? "")![1]!;

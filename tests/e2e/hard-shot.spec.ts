@@ -275,7 +275,7 @@ test("the whole shot is measured by the server, also over its sudden end, recall
   await settled(page);
   await expect(page.getByTestId("shot-findings")).toBeVisible();
   await controls.getByRole("button", { name: "Measure every frame" }).click();
-  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeVisible({ timeout: 240_000 });
+  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeVisible({ timeout: 600_000 });
   const all = await server.json<{ state: string; frames: { frame: number; holes: number }[] }>(`${VEIL}/figures`);
   expect(all.state).toBe("done");
   expect(all.frames.map((f) => f.frame)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1));

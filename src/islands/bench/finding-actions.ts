@@ -3,7 +3,7 @@ import type { ShotFrame } from "../../core/recipe/judge";
 import { withPart } from "../../core/recipe/path";
 import type { Recipe } from "../../core/recipe/schema";
 import { flyTo, goToFrame } from "./looking";
-import { look, settle, useBench, withPass } from "./store";
+import { currentPass, look, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
 
@@ -28,9 +28,14 @@ export const dismissFinding = (kind: FindingKind, note: string): void =>
 export const takeBackFinding = (kind: FindingKind): void =>
   settle("Proof", `Finding taken back: ${kind}`, (r) => ({ ...r, dismissed: r.dismissed.filter((d) => d.kind !== kind) }));
 
-/** Findings of the shown frame that were not dismissed, worst first. */
+/**
+ * Findings of the shown frame that were not dismissed, worst first: those of the whole shot where they are known, which are told at full size and
+ * with what blinks; the live ones otherwise, and for a pass whose remedies they do not tell.
+ */
 export function openFindings(s: ReturnType<typeof state>): Finding[] {
-  const list = s.findings?.list ?? [];
+  const measured = s.proof?.recipe === s.recipe ? s.proof.frames.find((p) => p.frame === s.view.frame) : undefined;
+  const own = currentPass(s) === (s.recipe.passes.find((p) => p.on) ?? s.recipe.passes[0]);
+  const list = (own && measured?.findings) || (s.findings?.list ?? []);
   return list.filter((f) => !s.recipe.dismissed.some((d) => d.kind === f.kind)).sort((a, b) => b.severity - a.severity);
 }
 

@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
 import { percent, whole } from "../ui/format";
 import { toCanvas } from "./drawn";
+import { openFindings } from "./finding-actions";
 import { goToStep } from "./looking";
 import { STEPS, type Step, shownRecipe, useBench } from "./store";
 
@@ -87,7 +88,7 @@ function useFigure(step: Step): string {
       case "Scene":
         return recipe.scene.background ? recipe.scene.fit : "no background";
       case "Proof":
-        return foundInWords(s.findings?.list.filter((x) => !recipe.dismissed.some((d) => d.kind === x.kind)).length, f ? "…" : "not run");
+        return foundInWords(s.findings ? openFindings(s).length : undefined, f ? "…" : "not run");
       case "Deliver":
         return recipe.screen.colour ? `${info.frames} ${info.frames === 1 ? "frame" : "frames"}` : "not yet";
     }
