@@ -15,8 +15,15 @@ const share = (v: number): string => `${(100 * v).toFixed(1)} %`;
 const percentile = (values: number[], q: number): number =>
   values.length ? (values.sort((a, b) => a - b)[Math.round(q * (values.length - 1))] as number) : Number.NaN;
 
-/** Part of the primary that is over the mean of the two other channels. */
-const purity = (p: number, u: number, v: number): number => (p - 0.5 * (u + v)) / Math.max(1e-4, p);
+/**
+ * What the primary is compared with: the mean of the two other channels; before a screen between two primaries, the mix beyond them that its
+ * light is limited to. With it, the part of a primary that is in excess.
+ */
+function comparedBy({ spill: { limit, mix } }: JudgedPass) {
+  const neutral: SpillLimit = beyondChannels(limit, mix) ? limit : "average";
+  const excess = (p: number, u: number, v: number) => p - neutralLimit(u, v, neutral, mix);
+  return { neutral, excess, purity: (p: number, u: number, v: number) => excess(p, u, v) / Math.max(1e-4, p) };
+}
 
 /** What faults are looked for in: the subject's outline and distances from it. */
 export interface Judged extends JudgedFrame {
@@ -192,12 +199,10 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const n = depth.length;
   const green = new Float32Array(n);
   const pink = new Float32Array(n);
-  const own = purity(j.screen[primary], j.screen[un], j.screen[vn]);
-  // Before a screen between two primaries the mix beyond them is the neutral limit; else the mean of the others is.
   const { limit, mix } = pass.spill;
   const beyond = beyondChannels(limit, mix);
-  const neutral: SpillLimit = beyond ? limit : "average";
-  const excess = (p: number, u: number, v: number) => p - neutralLimit(u, v, neutral, mix);
+  const { neutral, excess, purity } = comparedBy(pass);
+  const own = purity(j.screen[primary], j.screen[un], j.screen[vn]);
   // Cloth of the screen's own hue, and the rim beside it.
   const deepNear = floats(n, (i) =>
     j.solid[i] &&
@@ -425,6 +430,7 @@ const LEAST_LIKE = 0.004;
 export function screenInside(j: Judged, pass: JudgedPass): Finding | null {
   const { plate, primary, screen, depth } = j;
   const [un, vn] = otherChannels(primary);
+  const { purity } = comparedBy(pass);
   const own = purity(screen[primary], screen[un], screen[vn]);
   let count = 0;
   const marks = floats(depth.length, (i) => {

@@ -53,6 +53,16 @@ const kinds = (r: Recipe): string[] => named(r).map((f) => f.kind);
 
 describe("findings", () => {
   it("are none on a proposed key of a plain figure", () => expect(kinds(recipe)).toEqual([]));
+  it("before a magenta screen warm surfaces are not taken for the screen's colour", () => {
+    const stage = makeStage({ distance: 1.2, screen: { colour: { r: 0.4, g: 0.04, b: 0.2 } } });
+    const magenta = plateSource("plate/2", shoot(figure(), stage, camera).plate, cameraReading(camera));
+    const proposed = proposeRecipe(magenta.picture, 1);
+    expect(proposed.reasons.join(" ")).toContain("Screen: magenta");
+    expect(proposed.reasons.join(" ")).not.toContain("has the screen's own hue");
+    const e = evaluate(proposed.recipe, { plate: magenta }, { reduce: 1, outputs }) as Required<Evaluation>;
+    const judged = { ...e, drawn: false, screen: proposed.recipe.screen.colour!, primary: "r" as const, scale: 1 };
+    expect(findFaults(judged, proposed.recipe.passes[0]!).map((f) => f.kind)).not.toContain("screen-inside");
+  });
   it.each([
     ["spill-left", (p: Pass) => Object.assign(p.spill, { amount: 0 }), "Spill"],
     ["hard-edge", (p: Pass) => Object.assign(p.matte, { black: 0.4, white: 0.55 }), "Matte"],

@@ -13,7 +13,7 @@ import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
-import { otherChannels, PRIMARY_NAME, screenPrimary, weightRange } from "../screen/primary";
+import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
 import { beyondChannels } from "../spill/limit";
 import { evaluate, type PlateSource } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
@@ -77,7 +77,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const { primary } = found;
   const n = small.width * small.height;
   const reasons: string[] = [
-    `Screen: ${PRIMARY_NAME[primary]}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,
+    `Screen: ${screenName(sample.colour)}, averaged over the most even ${box.width}×${box.height} px near the subject; ${percent(found.share)} of the frame is screen.`,
   ];
   const notSolved: NotSolved[] = [];
 
@@ -93,7 +93,6 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // The weight that parts certain subject from certain screen best, on the reduced copy against its own clean plate.
   const screenPlate = synthesiseCleanPlate(small, primary);
-  const own = subjectExcess(small, { primary, weight: 0.5, screen: screenPlate });
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
   const toOther = distanceTo(
@@ -119,6 +118,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Bounds: ${areas.markers.length} markers on the screen, so islands up to ${markers} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
     );
 
+  // By what spill is told by: the mean of the two other channels, or the mix beyond them.
+  const own = subjectExcess(small, { primary, weight: beyondChannels("mix", weight) ? weight : 0.5, screen: screenPlate });
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
   const subjects = Math.max(
     1,

@@ -12,7 +12,7 @@ import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, type ScreenLight } from "./light";
 import { blockNoise } from "./noise";
-import { PRIMARY_NAME, type Primary } from "./primary";
+import { type Primary, screenName } from "./primary";
 import { measureSubject, type SubjectReport } from "./subject";
 
 /** A measured problem of the plate. */
@@ -264,7 +264,7 @@ function judge(
     add(
       1.5,
       `${(100 * screen.saturation).toFixed(0)} %`,
-      `The ${PRIMARY_NAME[screen.primary]} of the screen is weak against its other channels`,
+      `The ${screenName(screen.colour)} of the screen is weak against its other channels`,
       "Set the weight so that the subject separates best",
       "Pull",
       screen.sampled,

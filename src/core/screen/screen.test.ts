@@ -7,7 +7,7 @@ import { proposeRecipe } from "../recipe/auto";
 import { evaluate } from "../recipe/evaluate";
 import { describeColour, findScreen, otsuThreshold, screenMask } from "./find";
 import { measureLight } from "./light";
-import { screenPrimary, weightRange } from "./primary";
+import { screenName, screenPrimary, weightRange } from "./primary";
 import { reportPlate } from "./report";
 import { sampleScreen } from "./sample";
 
@@ -178,4 +178,15 @@ describe("what only resembles the screen", () => {
     expect(weightRange(BLUE)).toEqual([0, 1]);
     expect(weightRange({ r: 0.4, g: 0.04, b: 0.2 })).toEqual([-1, 2]);
   });
+  it.each([
+    ["green", GREEN],
+    ["blue", BLUE],
+    ["red", { r: 0.4, g: 0.05, b: 0.05 }],
+    ["lime", { r: 0.15, g: 0.36, b: 0.04 }],
+    ["teal", { r: 0.03, g: 0.34, b: 0.2 }],
+    ["violet", { r: 0.16, g: 0.05, b: 0.4 }],
+    ["magenta", { r: 0.4, g: 0.04, b: 0.2 }],
+    ["orange", { r: 0.4, g: 0.2, b: 0.04 }],
+    ["azure", { r: 0.03, g: 0.2, b: 0.4 }],
+  ] as const)("is called %s by its primary and second channel", (name, colour) => expect(screenName(colour)).toBe(name));
 });

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
 import type { Scope } from "../../core/measure/scopes";
-import { PRIMARY_NAME } from "../../core/screen/primary";
+import { screenName } from "../../core/screen/primary";
 import type { PlateReport } from "../../core/screen/report";
 import { STOP_STEPS, stopCode } from "../../workers/display";
 import type { View } from "../../workers/views";
@@ -102,7 +102,7 @@ export function PlateReportView() {
       </ul>
       <Facts
         rows={[
-          ["screen", `${PRIMARY_NAME[screen.primary]}, hue ${screen.hue.toFixed(0)}°, ${percent(screen.saturation, 0)}`],
+          ["screen", `${screenName(screen.colour)}, hue ${screen.hue.toFixed(0)}°, ${percent(screen.saturation, 0)}`],
           ["share of frame", percent(screen.share, 0)],
           ["evenness", `±${evenness.deviation.toFixed(2)} st`],
           ["p5 to p95", `${evenness.spread.toFixed(2)} st`],

@@ -4,7 +4,7 @@ import { thinned } from "../../core/image/stroke";
 import type { Point } from "../../core/matte/polygon";
 import type { Proposal } from "../../core/recipe/auto";
 import type { Recipe } from "../../core/recipe/schema";
-import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
+import { screenName } from "../../core/screen/primary";
 import { call } from "../api";
 import { measureWorker } from "./engine";
 import { cleanFootage, complain, look, plateFootage, refreshMedia, settle, useBench, withPass } from "./store";
@@ -40,8 +40,7 @@ async function sampleFrom(places: Pick<Recipe["screen"], "boxes" | "strokes">): 
   const { recipe, view } = state();
   try {
     const sample = await measureWorker().sample(recipe, plateFootage(), places);
-    const primary = PRIMARY_NAME[screenPrimary(sample.colour)];
-    settle("Screen", `Screen sampled: ${primary}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
+    settle("Screen", `Screen sampled: ${screenName(sample.colour)}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
       ...r,
       screen: { ...r.screen, ...places, colour: sample.colour },
     }));

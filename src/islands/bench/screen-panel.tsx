@@ -3,7 +3,7 @@ import { useState } from "react";
 import { encodeWith } from "../../core/color/transfer";
 import type { Recipe } from "../../core/recipe/schema";
 import { describeColour } from "../../core/screen/find";
-import { PRIMARY_NAME, screenPrimary } from "../../core/screen/primary";
+import { PRIMARY_NAME, screenName, screenPrimary } from "../../core/screen/primary";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { ImportMedia } from "../ui/import-media";
@@ -62,7 +62,7 @@ export function ScreenPanel() {
           <div
             className="mb-3 h-14 rounded-md border border-black"
             role="img"
-            aria-label={`Screen colour, ${PRIMARY_NAME[screenPrimary(colour)]}, hue ${about.hue.toFixed(0)} degrees`}
+            aria-label={`Screen colour, ${screenName(colour)}, hue ${about.hue.toFixed(0)} degrees`}
             style={{ background: css }}
           />
           <Facts
