@@ -1,4 +1,4 @@
-import { type BackToRecorded, backToRecorded, onRows, rowRoom } from "../kernels/rows";
+import { type BackToRecorded, backToRecorded, onRows, rowRoom, sidesOf } from "../kernels/rows";
 import { boxMean } from "./box";
 import type { Picture } from "./plane";
 import {
@@ -18,6 +18,13 @@ const RADIUS = 2;
 const FLAT = 6;
 /** Most codes of colour that one code of luma may bring. */
 const STEEPEST = 1.5;
+/** Spread of luma under a sample, in 8-bit codes, over which it is of two colours; the same between a pixel and a sample of its own side. */
+const MIXED = 9;
+const LIKE = 9;
+/** How near a sample must lie to count, luma px. */
+const NEAR = 1;
+/** Weight of the straight line beside samples that are all of the pixel's own side. */
+const DOUBT = 0.2;
 /** Rounds in which what was rebuilt is brought back to what was recorded. More win nothing and sharpen grain. */
 const ROUNDS = 3;
 /** Difference from what was recorded, in 8-bit codes, that grain and rounding account for. */
@@ -79,13 +86,28 @@ function lumaAtChroma(Y: Uint16Array, width: number, height: number, cw: number,
   return out;
 }
 
+/** A plane with its first and last sample of every row repeated beside it. */
+function withFrame(plane: Float32Array, width: number, height: number): Float32Array {
+  const out = new Float32Array((width + 2) * height);
+  for (let y = 0; y < height; y++) {
+    const row = plane.subarray(y * width, (y + 1) * width);
+    const at = y * (width + 2);
+    out[at] = row[0] as number;
+    out.set(row, at + 1);
+    out[at + width + 1] = row[width - 1] as number;
+  }
+  return out;
+}
+
 /**
  * Decodes a 4:2:0 or 4:2:2 frame with its chroma brought to full resolution.
  * First along luma: in every small window colour is a straight line of luma, so that the detail luma has beyond chroma's
- * resolution moves colour along that line. Then, where colour has an edge, it is brought back to what was recorded: what
+ * resolution moves colour along that line. Where colour has an edge, samples beside it that are of one colour and of the pixel's own luma
+ * outweigh that line: a surface's luma changes with its texture, its colour hardly. Then it is brought back to what was recorded: what
  * the rebuilt chroma would be recorded as must be what was, and none may go far beyond the samples around it, which
  * sharpens edges that luma does not show. For the matte: the picture keeps its own pixels. Other frames decode as always.
  * Sources: the local linear model of He, Sun & Tang, "Guided Image Filtering", IEEE TPAMI 35 (2013), used for upsampling;
+ * Kopf, Cohen, Lischinski & Uyttendaele, "Joint Bilateral Upsampling", SIGGRAPH 2007;
  * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991).
  */
 export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): Picture {
@@ -118,22 +140,42 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
     return { c, steep: mean(slope), fine: new Float32Array(width * height) };
   };
   const planes = [follow(1), follow(2)] as const;
-  const room = rowRoom(width, 4, cw, [low, ...planes.flatMap(({ c, steep }) => [c, steep])], null);
-  const [luma, base, rise, to] = room.rowsAt as [number, number, number, number];
+  const cositedAcross = footprint.across === COSITED;
+  const { pure, edge } = sidesOf(Y, width, height, [planes[0].c, planes[1].c], cw, ch, {
+    rows: footprint.rows,
+    down: footprint.down.weights.map((_, k) => footprint.down.from + k),
+    cositedAcross,
+    mixed: MIXED * code,
+    even: EVEN * code,
+  });
+  const framed = [low, planes[0].c, planes[1].c, pure, edge].map((plane) => withFrame(plane, cw, ch));
+  const room = rowRoom(width, 5, cw, [low, ...planes.flatMap(({ c, steep }) => [c, steep]), ...framed], null);
+  const [luma, base, rise] = room.rowsAt as [number, number, number];
+  const [lowAt, firstAt, secondAt, pureAt, edgeAt] = room.planesAt.slice(5) as [number, number, number, number, number];
+  const fineRows = room.rowsAt.slice(3) as [number, number];
   const up = (plane: number, row: number, y: number) => chromaRow(room, plane, row, cw, ch, y, layout.subsampling, reading.siting);
+  const stride = 4 * (cw + 2);
+  const dx = cositedAcross ? 0 : 0.5;
   for (let y = 0; y < height; y++) {
     room.Y.set(Y.subarray(y * width, (y + 1) * width));
     up(0, 0, y);
-    planes.forEach(({ fine }, k) => {
+    planes.forEach((_, k) => {
       up(1 + 2 * k, 1, y);
       up(2 + 2 * k, 2, y);
-      onRows("alongLuma", room.YAt, base, rise, luma, to, width);
-      fine.set(room.rows[3] as Float32Array, y * width);
+      onRows("alongLuma", room.YAt, base, rise, luma, fineRows[k] as number, width);
+    });
+    const cy = Math.min(ch - 1, Math.floor(y / footprint.rows));
+    const dy = footprint.rows * cy + (footprint.down === CENTRED ? 0.5 : 0) - y;
+    const rows = [cy - 1, cy, cy + 1].map((r) => stride * Math.min(ch - 1, Math.max(0, r)));
+    const numbers = [width, dx, dy, footprint.rows, 1 / (2 * NEAR * NEAR), 1 / (2 * (LIKE * code) ** 2), DOUBT];
+    onRows("ownSide", room.YAt, lowAt, firstAt, secondAt, pureAt, edgeAt, ...rows, ...fineRows, ...numbers);
+    planes.forEach(({ fine }, k) => {
+      fine.set(room.rows[3 + k] as Float32Array, y * width);
     });
   }
   const back: BackToRecorded = {
     rows: footprint.rows,
-    cositedAcross: footprint.across === COSITED,
+    cositedAcross,
     cositedDown: footprint.down === COSITED,
     rounds: ROUNDS,
     grain: GRAIN * code,

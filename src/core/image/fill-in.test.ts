@@ -111,6 +111,26 @@ describe("chroma rebuilt along luma", () => {
       expect(v).toBeLessThan(0.3 + 0.03);
     }
   });
+  it("takes the colour of a pixel's own side where that side's luma is no straight line of colour", () => {
+    // Wood whose grain runs along its edge, dark and bright, before a screen between the two.
+    const board = makePicture(96, 64);
+    for (let i = 0; i < board.r.length; i++) {
+      const [x, y] = [i % 96, Math.floor(i / 96)];
+      const wood = x + 0.3 * y > 60;
+      const k = y % 12 < 6 ? 0.5 : 1.6;
+      board.r[i] = wood ? 0.4 * k : 0.03;
+      board.g[i] = wood ? 0.3 * k : 0.3;
+      board.b[i] = wood ? 0.15 * k : 0.06;
+    }
+    const camera = makeCamera({ bits: 8, subsampling: "420" });
+    const raw = record(board, camera);
+    const error = (p: typeof board) => {
+      const e = (q: typeof board, i: number) => q.g[i]! - 0.5 * (q.r[i]! + q.b[i]!);
+      return board.r.reduce((sum, _, i) => sum + (e(p, i) - e(board, i)) ** 2, 0);
+    };
+    const plain = error(decodeRawFrame(raw, cameraReading(camera)));
+    expect(error(decodeWithRebuiltChroma(raw, cameraReading(camera)))).toBeLessThan(0.35 * plain);
+  });
   it("leaves an even field and 4:4:4 as they are", () => {
     const even = makePicture(32, 32);
     even.g.fill(0.3);

@@ -13,7 +13,7 @@ export type BlockKernel =
   | "chroma"
   | "chromaDistance";
 export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur";
-export type RowKernel = "chromaRow" | "alongLuma" | "decodeRow" | "backToRecorded";
+export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "backToRecorded";
 
 /** What kernels/ export. */
 export type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../image/random";
-import { type BackToRecorded, backToRecorded } from "./rows";
+import { type BackToRecorded, backToRecorded, onRows, rowRoom, sidesOf } from "./rows";
 
 const SITINGS = [
   { rows: 2, cositedAcross: true, cositedDown: false },
@@ -73,5 +73,81 @@ describe("chroma brought back to what was recorded", () => {
     const near = Float32Array.of(59, 59, 11, 11);
     backToRecorded(near, 2, 2, Float32Array.of(60, 10), 1, 2, { ...SITINGS[3], ...told, grain: 1 });
     expect([...near]).toEqual([59, 59, 11, 11]);
+  });
+});
+
+/** About e to the power of −v. */
+const fade = (v: number) => Math.max(0, 1 - v / 8) ** 8;
+
+describe("samples of one colour", () => {
+  for (const [width, height] of [
+    [33, 21],
+    [16, 8],
+    [5, 2],
+  ] as const)
+    it.each(SITINGS)(`%o, ${width} × ${height}: spread of luma and range of chroma, as plain loops tell them`, (siting) => {
+      const next = random(17);
+      const { rows, cositedAcross, cositedDown } = siting;
+      const [cw, ch] = [Math.ceil(width / 2), rows === 2 ? Math.ceil(height / 2) : height];
+      const Y = Uint16Array.from({ length: width * height }, () => 60 + 40 * next());
+      const chroma = () => Float32Array.from({ length: cw * ch }, () => 100 + 9 * next());
+      const planes = [chroma(), chroma()] as const;
+      const down = rows === 1 ? [0] : cositedDown ? [-1, 0, 1] : [0, 1];
+      const { pure, edge } = sidesOf(Y, width, height, planes, cw, ch, { rows, down, cositedAcross, mixed: 12, even: 8 });
+      const within = (v: number, n: number) => Math.min(n - 1, Math.max(0, v));
+      for (let i = 0; i < cw * ch; i++) {
+        const [x, y] = [i % cw, Math.floor(i / cw)];
+        const luma = down.flatMap((dy) =>
+          (cositedAcross ? [-1, 0, 1] : [0, 1]).map((dx) => Y[within(rows * y + dy, height) * width + within(2 * x + dx, width)]!),
+        );
+        expect(pure[i]).toBeCloseTo(fade(((Math.max(...luma) - Math.min(...luma)) / 24) ** 2), 5);
+        const range = (c: Float32Array) => {
+          const around = [-1, 0, 1].flatMap((dy) => [-1, 0, 1].map((dx) => c[within(y + dy, ch) * cw + within(x + dx, cw)]!));
+          return Math.max(...around) - Math.min(...around);
+        };
+        expect(edge[i]).toBe(Math.max(range(planes[0]), range(planes[1])) > 8 ? 1 : 0);
+      }
+    });
+
+  it("a row is mixed with the samples of its own luma around it, by plain arithmetic; where there is no edge it stays", () => {
+    const [cw, width] = [9, 18];
+    const next = random(23);
+    const framed = (value: () => number) => Float32Array.from({ length: 3 * (cw + 2) }, value);
+    const [low, first, second, pure] = [framed(() => 70 + 20 * next()), framed(() => 90 * next()), framed(() => 90 * next()), framed(next)];
+    // No edge over the last three samples.
+    const edge = Float32Array.from({ length: 3 * (cw + 2) }, (_, i) => (i % (cw + 2) > cw - 3 ? 0 : 1));
+    const room = rowRoom(width, 2, cw, [low, first, second, pure, edge], null);
+    const Y = Uint16Array.from({ length: width }, () => 70 + 20 * next());
+    room.Y.set(Y);
+    const before = room.rows.map((row) => {
+      row.set(Float32Array.from({ length: width }, () => 50 * next()));
+      return row.slice();
+    });
+    const stride = 4 * (cw + 2);
+    const [dx, dy, step, near, like, doubt] = [0.5, -0.5, 2, 0.4, 0.01, 0.2];
+    onRows("ownSide", room.YAt, ...room.planesAt, 0, stride, 2 * stride, ...room.rowsAt, width, dx, dy, step, near, like, doubt);
+    for (let x = 0; x < width; x++) {
+      const cx = x >> 1;
+      // Columns are worked on by fours, which lie over two samples.
+      const flat = edge[cw + 2 + 1 + 2 * (x >> 2)] === 0 && edge[cw + 2 + 2 + 2 * (x >> 2)] === 0;
+      let [all, weight] = [0, 0];
+      const sums = [0, 0];
+      for (let j = -1; j <= 1; j++)
+        for (let k = -1; k <= 1; k++) {
+          const i = (j + 1) * (cw + 2) + cx + 1 + k;
+          const place = near * ((dx - (x & 1) + 2 * k) ** 2 + (dy + step * j) ** 2);
+          const w = fade(place + like * (Y[x]! - low[i]!) ** 2) * pure[i]!;
+          all += fade(place);
+          weight += w;
+          sums[0]! += w * first[i]!;
+          sums[1]! += w * second[i]!;
+        }
+      const sure = weight / all;
+      const t = sure / (sure + doubt * (1 - sure) ** 2);
+      [0, 1].forEach((k) => {
+        const was = before[k]![x]!;
+        expect(room.rows[k]![x]).toBeCloseTo(flat ? was : was + t * (sums[k]! / (weight + 1e-12) - was), 3);
+      });
+    }
   });
 });

@@ -51,6 +51,54 @@ export function rowRoom(width: number, rows: number, cw: number, planes: readonl
 /** Runs a step of kernels/rows.ts on rows of a room. */
 export const onRows = (kernel: RowKernel, ...numbers: readonly number[]): void => kernels()[kernel](...numbers);
 
+/** Which samples of chroma are of one colour, and where it has an edge. */
+export interface Sides {
+  /** How far the luma that a sample stands for is even, 0…1. */
+  readonly pure: Float32Array;
+  /** 1 where the 3 × 3 around a sample has an edge in either plane. */
+  readonly edge: Float32Array;
+}
+
+/**
+ * @param Y luma's codes, `width` × `height`
+ * @param planes both of chroma, `cw` × `ch`
+ * @param rows luma rows for one of chroma
+ * @param down luma rows, from the sample's own, that it stands for
+ * @param cositedAcross whether it stands for columns −1, 0, 1; 0, 1 else
+ * @param mixed spread of luma that halves and more what a sample counts, in codes
+ * @param even range of chroma under which there is no edge, in codes
+ */
+export function sidesOf(
+  Y: Uint16Array,
+  width: number,
+  height: number,
+  planes: readonly [Float32Array, Float32Array],
+  cw: number,
+  ch: number,
+  { rows, down, cositedAcross, mixed, even }: { rows: 1 | 2; down: readonly number[]; cositedAcross: boolean; mixed: number; even: number },
+): Sides {
+  const { take, end } = places();
+  const lines = [0, 1, 2].map(() => take(width / 2));
+  const [low, high] = [take(width + 8) + 16, take(width + 8) + 16];
+  const [first, second, edge, pure] = [0, 1, 2, 3].map(() => take(cw * ch)) as [number, number, number, number];
+  const stride = (cw + 32) * 4;
+  const room = take(4 * (cw + 32));
+  const buffer = memoryOf(end());
+  const plane = (at: number) => new Float32Array(buffer, at, cw * ch);
+  plane(first).set(planes[0]);
+  plane(second).set(planes[1]);
+  const views = lines.map((at) => new Uint16Array(buffer, at, width));
+  for (let y = 0; y < ch; y++) {
+    views.forEach((view, k) => {
+      const from = Math.min(height - 1, Math.max(0, rows * y + (down[Math.min(k, down.length - 1)] as number))) * width;
+      view.set(Y.subarray(from, from + width));
+    });
+    onRows("oneColour", ...lines, low, high, pure + 4 * y * cw, width, cw, Number(cositedAcross), 1 / (2 * mixed));
+  }
+  onRows("edgesOf", first, second, edge, room, stride, cw, ch, even);
+  return { pure: plane(pure).slice(), edge: plane(edge).slice() };
+}
+
 /** How chroma was recorded from luma-sized samples, and how what was rebuilt is brought back to it. */
 export interface BackToRecorded {
   /** Luma rows for one of chroma. */
