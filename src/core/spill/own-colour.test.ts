@@ -65,7 +65,7 @@ describe("surfaces' own colour", () => {
     const cloth = ownExcess(lit, plane, { ...average, nearScreen: new Float32Array(W * H).fill(1) })!;
     expect(cloth[80 * W + 120]).toBeCloseTo(0.12 / luminance(tinged), 2);
   });
-  it("takes a pale surface greener than straw to be lit all over, and leaves straw and saturated yellow as they are", () => {
+  it("takes pale surfaces greener than straw and than lamps make them to be lit all over; straw, cream and saturated yellow stay", () => {
     const share = (c: { r: number; g: number; b: number }) => (c.g - 0.5 * (c.r + c.b)) / luminance(c);
     const read = (c: { r: number; g: number; b: number }) => ownExcess(board(c, 0).lit, plane, average)![80 * W + 120]!;
     // Hues of 40°, 54° and 56° in the hexcone model; the second pale.
@@ -76,6 +76,9 @@ describe("surfaces' own colour", () => {
     expect(read(lemon)).toBeCloseTo(share(lemon), 3);
     expect(read(lit)).toBeCloseTo(0.2 / 6 / luminance(lit), 3);
     expect(read(lit)).toBeLessThan(0.5 * share(lit));
+    // As green as lamps make it: believed, though its hue lies beyond straw's.
+    const cream = { r: 0.3, g: 0.29, b: 0.25 };
+    expect(read(cream)).toBeCloseTo(share(cream), 3);
   });
   it("believes the less lit parts of a surface whose light is uneven", () => {
     const { lit } = board(wood, 0);

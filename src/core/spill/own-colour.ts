@@ -4,6 +4,7 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
+import { valueAt } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { otherChannels, type Primary } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "./limit";
@@ -21,21 +22,28 @@ const SURFACE = 6;
 /** Luminance under which a surface has no colour to tell. */
 const DARK = 1e-3;
 /**
- * How far over the mean of the two other channels a surface's own primary is believed, as a share of what these differ by: a pale one's as far as
- * straw (a hue of 40°, two thirds of the way from red to yellow; whites under warm light lie below it), a saturated one's as far as yellow (60°).
+ * How far over the mean of the two other channels a surface's own primary is believed, as a share of what these differ by: as far as yellow (a hue
+ * of 60°); a pale one's, in a frame whose pale surfaces are lit by the screen, as far as straw (40°; whites under warm light lie below it).
  */
-const STRAW = 40 / 60 - 1 / 2;
 const YELLOW = 1 / 2;
-/** Saturation from which on more than straw is believed, and at which all is. */
-const SATURATED_FROM = 0.5;
+const STRAW = 40 / 60 - 1 / 2;
+/** Saturation up to which a surface is pale, and from which on it is not at all. */
+const PALE = 0.5;
 const SATURATED = 0.9;
+/** Excess, as a share of luminance, that a quarter of the pale surfaces is over: up to here they are what lamps make them, from there on lit by the screen. */
+const LAMPS = 0.065;
+const SCREEN_LIT = 0.095;
+const GREENEST = 0.75;
+/** Share of the screen's own hue over which a surface says nothing of that. */
+const NEAR = 0.2;
 
-/** The primary that a surface may have of its own, for the levels of its two other channels. */
-function believedMost(u: number, v: number): number {
-  const span = Math.abs(u - v);
-  const saturation = span / Math.max(1e-6, u, v);
-  const full = Math.min(1, Math.max(0, (saturation - SATURATED_FROM) / (SATURATED - SATURATED_FROM)));
-  return 0.5 * (u + v) + (STRAW + full * (YELLOW - STRAW)) * span;
+const ramp = (v: number, from: number, to: number): number => Math.min(1, Math.max(0, (v - from) / (to - from)));
+const saturationOf = (u: number, v: number): number => Math.abs(u - v) / Math.max(1e-6, u, v);
+
+/** The primary that a surface may have of its own, for the levels of its two other channels. @param lit how far pale surfaces are lit by the screen, 0…1 */
+function believedMost(u: number, v: number, lit: number): number {
+  const pale = lit * (1 - ramp(saturationOf(u, v), PALE, SATURATED));
+  return 0.5 * (u + v) + (YELLOW + pale * (STRAW - YELLOW)) * Math.abs(u - v);
 }
 
 export interface OwnExcess {
@@ -49,8 +57,9 @@ export interface OwnExcess {
 /**
  * How much of the primary over its neutral limit is each surface's own, as a share of its luminance: read well inside the subject, where little
  * of the screen's light falls, and carried outwards to its rim. Warm surfaces (wood, straw, brass) and green cloth have some; never below 0.
- * Spill is what a rim has beyond that. A pale surface greener than straw is taken to be lit by the screen all over (white cloth, a table top),
- * and so is a primary above both other channels, but for surfaces of the screen's own hue. Linear light.
+ * Spill is what a rim has beyond that. A primary above both other channels is taken for spill all the same (glossy white lit by the screen),
+ * and so is that of a pale surface greener than straw where the frame's pale surfaces are lit all over (white cloth, a table top), but for
+ * surfaces of the screen's own hue. Linear light.
  * @param matte the pull, of the plate's size
  * @returns at the plate's size; null where too little of the subject lies deep
  */
@@ -87,10 +96,17 @@ export function ownExcess(
   const own = new Float32Array(depth.length);
   // Before a screen between two primaries warm surfaces lead in the primary themselves.
   const beyond = beyondChannels(limit, mix);
+  const greens: number[] = [];
+  for (let i = 0; i < own.length; i++) {
+    const [U, V] = [u[i] as number, v[i] as number];
+    if (weight[i] && !((hue?.[i] as number) > NEAR) && saturationOf(U, V) < PALE)
+      greens.push(((p[i] as number) - 0.5 * (U + V)) / (light[i] as number));
+  }
+  const lit = greens.length > 0 ? ramp(valueAt(Float32Array.from(greens), Math.floor(GREENEST * greens.length)), LAMPS, SCREEN_LIT) : 0;
   for (let i = 0; i < own.length; i++)
     if (weight[i]) {
       const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-      const most = believedMost(U, V);
+      const most = believedMost(U, V, lit);
       const believed = P <= most || beyond ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
       own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
     }
