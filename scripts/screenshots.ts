@@ -29,6 +29,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   jobs: async (page) => {
     await page.goto(server.address);
     await page.getByRole("link", { name: VEIL }).waitFor();
+    await page.waitForFunction(() => [...document.images].every((i) => i.complete && i.naturalWidth > 0));
   },
   "bench-composite": (page) => bench(page, VEIL, "Edge"),
   "plate-report": async (page) => {
