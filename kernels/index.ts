@@ -1,3 +1,4 @@
+export * from "./chroma";
 export * from "./planes";
 export * from "./pointwise";
 export * from "./rows";

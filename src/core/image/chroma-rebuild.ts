@@ -1,4 +1,5 @@
-import { type BackToRecorded, backToRecorded, onRows, rowRoom, sidesOf } from "../kernels/rows";
+import { type BackToRecorded, backToRecorded, sidesOf } from "../kernels/chroma";
+import { onRows, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
 import type { Picture } from "./plane";
 import {

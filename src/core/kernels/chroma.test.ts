@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../image/random";
-import { type BackToRecorded, backToRecorded, onRows, rowRoom, sidesOf } from "./rows";
+import { type BackToRecorded, backToRecorded, sidesOf } from "./chroma";
+import { onRows, rowRoom } from "./rows";
 
 const SITINGS = [
   { rows: 2, cositedAcross: true, cositedDown: false },
