@@ -16,7 +16,7 @@ export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weigh
 export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "backToRecorded";
 
 /** What kernels/ export. */
-export type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
+type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
   Record<BlockKernel | PlaneKernel | RowKernel, (...numbers: number[]) => void>
 >;
 

@@ -71,7 +71,7 @@ export const beyondChannels = (limit: SpillLimit, mix = 0.5): boolean => limit =
  * What a unit of taken light takes from each channel. That of the primary alone; where the mixed limit goes beyond the other
  * channels, the screen's own light without its grey, so that magenta leaves both red and blue.
  */
-export function lightTaken(s: SpillSettings): Rgb {
+function lightTaken(s: SpillSettings): Rgb {
   const { primary, screen, limit, mix = 0.5 } = s;
   const alone = { r: 0, g: 0, b: 0, [primary]: 1 };
   if (!screen || !beyondChannels(limit, mix)) return alone;

@@ -98,7 +98,7 @@ async function ffprobeJson(file: string) {
 }
 
 /** Reads the packets' times: what makes random access exact with B-frames, edit lists and uneven rates. */
-export async function indexFrames(file: string): Promise<FrameIndex> {
+async function indexFrames(file: string): Promise<FrameIndex> {
   const result = await run("ffprobe", [
     "-v",
     "error",
