@@ -28,6 +28,17 @@ const NEAR = 1;
 const DOUBT = 0.2;
 /** Rounds in which what was rebuilt is brought back to what was recorded. More win nothing and sharpen grain. */
 const ROUNDS = 3;
+/** Rounds after them in which edges that luma does not show are sharpened first, and how far: fewer leave the subject's rim open, more cost soft edges. */
+const SHARPENINGS = 5;
+const PULL = 0.5;
+/** Part of it under which an edge is left as luma tells it. */
+const LITTLE = 0.2;
+/** Codes, of 8 bits, by which both sides of such an edge must differ in chroma; codes of luma that halve what is done. */
+const GAP = 12;
+const DARK = 15;
+/** Of the range of 5 × 5 samples, what 3 × 3 must have of it: from which on an edge is sharp, and at which wholly. A blurred edge takes more room. */
+const SOFT = 0.65;
+const SHARP = 0.85;
 /** Difference from what was recorded, in 8-bit codes, that grain and rounding account for. */
 const GRAIN = 1;
 /** How far detail may go beyond the samples around it, as a share of their range. */
@@ -105,11 +116,14 @@ function withFrame(plane: Float32Array, width: number, height: number): Float32A
  * First along luma: in every small window colour is a straight line of luma, so that the detail luma has beyond chroma's
  * resolution moves colour along that line. Where colour has an edge, samples beside it that are of one colour and of the pixel's own luma
  * outweigh that line: a surface's luma changes with its texture, its colour hardly. Then it is brought back to what was recorded: what
- * the rebuilt chroma would be recorded as must be what was, and none may go far beyond the samples around it, which
- * sharpens edges that luma does not show. For the matte: the picture keeps its own pixels. Other frames decode as always.
+ * the rebuilt chroma would be recorded as must be what was, and none may go far beyond the samples around it. Edges that luma
+ * does not show are then sharpened, each pixel towards the nearer of the two colours beside it, and brought back again: of
+ * all edges that would be recorded so, lenses make the sharpest, unless the samples themselves show a blurred one.
+ * For the matte: the picture keeps its own pixels. Other frames decode as always.
  * Sources: the local linear model of He, Sun & Tang, "Guided Image Filtering", IEEE TPAMI 35 (2013), used for upsampling;
  * Kopf, Cohen, Lischinski & Uyttendaele, "Joint Bilateral Upsampling", SIGGRAPH 2007;
- * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991).
+ * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991);
+ * sharpening, the shock filters of Osher & Rudin, "Feature-Oriented Image Enhancement Using Shock Filters", SIAM J. Numer. Anal. 27 (1990).
  */
 export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): Picture {
   const { width, height, layout } = raw;
@@ -178,12 +192,19 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
     rows: footprint.rows,
     cositedAcross,
     cositedDown: footprint.down === COSITED,
-    rounds: ROUNDS,
     grain: GRAIN * code,
     even: EVEN * code,
     spare: ROOM,
+    rounds: ROUNDS,
+    sharpenings: SHARPENINGS,
+    gap: GAP * code,
+    dark: DARK * code,
+    soft: SOFT,
+    sharp: SHARP,
+    pull: PULL,
+    little: LITTLE,
   };
-  for (const { c, fine } of planes) backToRecorded(fine, width, height, c, cw, ch, back);
+  backToRecorded([planes[0].fine, planes[1].fine], width, height, [planes[0].c, planes[1].c], low, edge, cw, ch, back);
   const picture = decodeRows(raw, reading, 0, [], ({ rows }, y) =>
     planes.forEach(({ fine }, k) => {
       (rows[k] as Float32Array).set(fine.subarray(y * width, (y + 1) * width));

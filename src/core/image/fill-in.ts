@@ -1,4 +1,5 @@
 import { onPlane } from "../kernels/planes";
+import { boxMean } from "./box";
 
 /**
  * Fills what is not known smoothly from what is: push–pull over a pyramid. Each level averages the known pixels of the one
@@ -25,6 +26,18 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
   channels.forEach((c, k) => {
     pushDown(coarse[k] as Float32Array, w, h, c, weight, width, height);
   });
+}
+
+/** Mean of the known pixels in the square of `radius` around each known one, by weight; 0 elsewhere. */
+export function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number, radius: number): Float32Array {
+  const sum = boxMean(
+    source.map((v, i) => v * (weight[i] as number)),
+    width,
+    height,
+    radius,
+  );
+  const total = boxMean(weight, width, height, radius);
+  return sum.map((v, i) => ((weight[i] as number) > 0 ? v / (total[i] as number) : 0));
 }
 
 /** Sums of 2 × 2 pixels, each as often as its weight says. */

@@ -28,7 +28,40 @@ function recordedOf(fine: Float32Array, width: number, height: number, s: (typeo
 }
 
 describe("chroma brought back to what was recorded", () => {
-  const told = { rounds: 1, grain: 0, even: 4, spare: 0.1 };
+  const told = {
+    rounds: 1,
+    sharpenings: 0,
+    grain: 0,
+    even: 4,
+    spare: 0.1,
+    gap: 12,
+    dark: 15,
+    soft: 0.65,
+    sharp: 0.85,
+    pull: 0.5,
+    little: 0.25,
+  };
+  /** Two planes at once; the second is the first one upside down, so that both must come out alike. */
+  const back = (fine: Float32Array, width: number, height: number, recorded: Float32Array, settings: BackToRecorded) => {
+    const [cw, ch] = [Math.ceil(width / 2), recorded.length / Math.ceil(width / 2)];
+    const other = fine.map((v) => 300 - v);
+    const flat = new Float32Array(recorded.length);
+    const planes = [recorded, recorded.map((v) => 300 - v)] as const;
+    backToRecorded(
+      [fine, other],
+      width,
+      height,
+      planes,
+      flat,
+      flat.map(() => 1),
+      cw,
+      ch,
+      settings,
+    );
+    fine.forEach((v, i) => {
+      expect(other[i]).toBeCloseTo(300 - v, 3);
+    });
+  };
   const distance = (a: Float32Array, b: Float32Array) => Math.sqrt(a.reduce((s, v, i) => s + (v - b[i]!) ** 2, 0) / a.length);
 
   for (const [width, height] of [
@@ -43,11 +76,10 @@ describe("chroma brought back to what was recorded", () => {
         (i % width) + Math.floor(i / width) / 2 > width / 2 ? 180 : 90,
       );
       const recorded = recordedOf(truth, width, height, siting);
-      const [cw, ch] = [Math.ceil(width / 2), recorded.length / Math.ceil(width / 2)];
       const fine = truth.map((v) => 135 + 0.4 * (v - 135) + next());
       let before = distance(recordedOf(fine, width, height, siting), recorded);
       for (let k = 0; k < 4; k++) {
-        backToRecorded(fine, width, height, recorded, cw, ch, { ...siting, ...told });
+        back(fine, width, height, recorded, { ...siting, ...told });
         const now = distance(recordedOf(fine, width, height, siting), recorded);
         expect(now).toBeLessThan(before);
         before = now;
@@ -62,18 +94,104 @@ describe("chroma brought back to what was recorded", () => {
   it("two columns by hand", () => {
     const fine = Float32Array.of(10, 20, 30, 40);
     const settings: BackToRecorded = { rows: 1, cositedAcross: true, cositedDown: false, ...told };
-    backToRecorded(fine, 2, 2, Float32Array.of(60, 10), 1, 2, settings);
+    back(fine, 2, 2, Float32Array.of(60, 10), settings);
     // Recorded of 10, 20 is 12.5, so 47.5 is missing; of 30, 40 it is 32.5, 22.5 too much; none beyond 5 … 65.
     expect([...fine]).toEqual([57.5, 65, 7.5, 17.5]);
   });
 
   it("leaves what has no edge, and what lies within the grain", () => {
     const flat = Float32Array.of(1, 2, 3, 4);
-    backToRecorded(flat, 2, 2, Float32Array.of(100, 103), 1, 2, { ...SITINGS[3], ...told });
+    back(flat, 2, 2, Float32Array.of(100, 103), { ...SITINGS[3], ...told });
     expect([...flat]).toEqual([1, 2, 3, 4]);
     const near = Float32Array.of(59, 59, 11, 11);
-    backToRecorded(near, 2, 2, Float32Array.of(60, 10), 1, 2, { ...SITINGS[3], ...told, grain: 1 });
+    back(near, 2, 2, Float32Array.of(60, 10), { ...SITINGS[3], ...told, grain: 1 });
     expect([...near]).toEqual([59, 59, 11, 11]);
+  });
+
+  /** The row of an edge between 90 and 180 that is `soft` px wide, as one plane; recorded, and plainly brought to full width. */
+  const [width, height] = [64, 12];
+  const edgeOf = (soft: number) =>
+    Float32Array.from({ length: width * height }, (_, i) => 90 + 90 * Math.min(1, Math.max(0, ((i % width) - 31.25) / soft + 0.5)));
+  const plainly = (recorded: Float32Array, { rows, cositedAcross, cositedDown }: (typeof SITINGS)[number]) => {
+    const [cw, ch] = [width / 2, recorded.length / (width / 2)];
+    return Float32Array.from({ length: width * height }, (_, i) => {
+      const x = ((i % width) - (cositedAcross ? 0 : 0.5)) / 2;
+      const y = rows === 1 ? Math.floor(i / width) : (Math.floor(i / width) - (cositedDown ? 0 : 0.5)) / 2;
+      const sample = (dx: number, dy: number) =>
+        recorded[Math.min(ch - 1, Math.max(0, Math.floor(y) + dy)) * cw + Math.min(cw - 1, Math.max(0, Math.floor(x) + dx))]!;
+      const [u, v] = [x - Math.floor(x), y - Math.floor(y)];
+      return (1 - v) * ((1 - u) * sample(0, 0) + u * sample(1, 0)) + v * ((1 - u) * sample(0, 1) + u * sample(1, 1));
+    });
+  };
+  const brought = (truth: Float32Array, siting: (typeof SITINGS)[number], settings: Partial<BackToRecorded>) => {
+    const recorded = recordedOf(truth, width, height, siting);
+    const fine = plainly(recorded, siting);
+    back(fine, width, height, recorded, { ...siting, ...told, rounds: 3, ...settings });
+    return fine;
+  };
+
+  it.each(SITINGS)("%o: an edge of one pixel that luma does not show comes out sharp, and is what was recorded", (siting) => {
+    const truth = edgeOf(1);
+    const [without, withThem] = [0, 4].map((sharpenings) => brought(truth, siting, { sharpenings }));
+    expect(distance(withThem!, truth)).toBeLessThan(0.6 * distance(without!, truth));
+    expect(distance(recordedOf(withThem!, width, height, siting), recordedOf(truth, width, height, siting))).toBeLessThan(2);
+  });
+
+  it.each(SITINGS)("%o: an edge of twelve pixels stays as soft as it is", (siting) => {
+    const truth = edgeOf(12);
+    const [without, withThem] = [0, 4].map((sharpenings) => brought(truth, siting, { sharpenings }));
+    expect(distance(withThem!, without!)).toBeLessThan(0.2);
+  });
+
+  it("one sharpening, by plain loops: sides, how sharp, how far luma tells them apart", () => {
+    const next = random(5);
+    const [w, h, cw, ch] = [14, 10, 7, 5];
+    const chroma = () => Float32Array.from({ length: cw * ch }, () => 100 + 60 * Math.round(next()) + 8 * next());
+    const [first, second, low] = [chroma(), chroma(), Float32Array.from({ length: cw * ch }, () => 90 + 30 * next())];
+    const edge = Float32Array.from({ length: cw * ch }, (_, i) => (i % 4 === 0 ? 0 : 1));
+    const fine = [0, 1].map(() => Float32Array.from({ length: w * h }, () => 90 + 90 * next()));
+    const wanted = fine.map((f) => f.slice());
+    const settings = { ...SITINGS[0], ...told, rounds: 0, sharpenings: 1, grain: 1000, soft: 0.7, sharp: 1.2 };
+    let moved = 0;
+    for (let cell = 0; cell < cw * ch; cell++) {
+      if (!edge[cell]) continue;
+      const around = (radius: number) => {
+        const places: number[] = [];
+        for (let y = -radius; y <= radius; y++)
+          for (let x = -radius; x <= radius; x++) {
+            const [cx, cy] = [(cell % cw) + x, Math.floor(cell / cw) + y];
+            if (cx >= 0 && cy >= 0 && cx < cw && cy < ch) places.push(cy * cw + cx);
+          }
+        return places;
+      };
+      const range = (c: Float32Array, places: number[]) => Math.max(...places.map((p) => c[p]!)) - Math.min(...places.map((p) => c[p]!));
+      const both = (radius: number) => Math.hypot(range(first, around(radius)), range(second, around(radius)));
+      const pairs = around(1).flatMap((p) => around(1).map((q) => [p, q] as const));
+      const apart = ([p, q]: readonly [number, number]) => (first[p]! - first[q]!) ** 2 + (second[p]! - second[q]!) ** 2;
+      const [a, b] = pairs.reduce((best, pair) => (apart(pair) > apart(best) ? pair : best));
+      if (apart([a, b]) < 144) continue;
+      const asked = Math.min(1, Math.max(0, (both(1) / both(2) - 0.7) / 0.5));
+      const part = asked / (1 + ((low[b]! - low[a]!) / 15) ** 2);
+      if (part < 0.25) continue;
+      const go = 0.5 * part;
+      for (const at of [0, 1, w, w + 1].map((k) => 2 * Math.floor(cell / cw) * w + 2 * (cell % cw) + k)) {
+        const t =
+          ((wanted[0]![at]! - first[a]!) * (first[b]! - first[a]!) + (wanted[1]![at]! - second[a]!) * (second[b]! - second[a]!)) /
+          apart([a, b]);
+        const u = Math.min(1, Math.max(0, t));
+        const m = go * (u * u * (3 - 2 * u) - t);
+        wanted[0]![at]! += m * (first[b]! - first[a]!);
+        wanted[1]![at]! += m * (second[b]! - second[a]!);
+        if (Math.abs(m) > 0.01) moved++;
+      }
+    }
+    // What lies outside the limits is brought in: so wide that nothing is.
+    backToRecorded([fine[0]!, fine[1]!], w, h, [first, second], low, edge, cw, ch, { ...settings, spare: 1000 });
+    expect(moved).toBeGreaterThan(40);
+    for (const k of [0, 1])
+      wanted[k]!.forEach((v, i) => {
+        expect(fine[k]![i]).toBeCloseTo(v, 2);
+      });
   });
 });
 

@@ -56,32 +56,80 @@ export interface BackToRecorded {
   /** Samples taken 1-2-1 around an even place; 1-1 between two places else. */
   readonly cositedAcross: boolean;
   readonly cositedDown: boolean;
-  readonly rounds: number;
   /** Difference that does not count, range under which there is no edge, in codes; share of the range to go beyond it. */
   readonly grain: number;
   readonly even: number;
   readonly spare: number;
+  /** Rounds back; after them rounds in which edges are first sharpened. */
+  readonly rounds: number;
+  readonly sharpenings: number;
+  /** Codes by which both sides of an edge differ at the least; codes of luma between them that halve the sharpening. */
+  readonly gap: number;
+  readonly dark: number;
+  /** Share of the range of 5 × 5 samples that 3 × 3 have: from which on an edge is sharp, and at which wholly. */
+  readonly soft: number;
+  readonly sharp: number;
+  /** How far a pixel goes to the nearer side in a round, 0…1; the part of it under which it is left alone. */
+  readonly pull: number;
+  readonly little: number;
 }
 
-/** Changes `fine`, of `width` × `height`, in place; `recorded` is of `cw` × `ch`. */
+/**
+ * Changes both planes of `fine`, of `width` × `height`, in place.
+ * @param recorded both of chroma, `cw` × `ch`; `low` luma at their places, `edge` not 0 where they have an edge
+ */
 export function backToRecorded(
-  fine: Float32Array,
+  fine: readonly [Float32Array, Float32Array],
   width: number,
   height: number,
-  recorded: Float32Array,
+  recorded: readonly [Float32Array, Float32Array],
+  low: Float32Array,
+  edge: Float32Array,
   cw: number,
   ch: number,
-  { rows, cositedAcross, cositedDown, rounds, grain, even, spare }: BackToRecorded,
+  told: BackToRecorded,
 ): void {
   const { take, end } = places();
-  const fineAt = take(fine.length);
-  const [recordedAt, least, most, missing] = [0, 1, 2, 3].map(() => take(cw * ch)) as [number, number, number, number];
+  const n = cw * ch;
+  const fineAt = fine.map((f) => take(f.length)) as [number, number];
+  const recordedAt = recorded.map(() => take(n)) as [number, number];
+  const limits = recorded.map(() => ({ least: take(n), most: take(n), spans: take(2 * ch), missing: take(n) }));
+  const [lowAt, edgeAt] = [take(n), take(n)];
   const room = take(4 * (width + 32));
+  const cells = take(8 * edge.reduce((sum, e) => sum + e, 0));
   const buffer = memoryOf(end());
-  const plane = new Float32Array(buffer, fineAt, fine.length);
-  plane.set(fine);
-  new Float32Array(buffer, recordedAt, recorded.length).set(recorded);
-  const numbers = [rows, Number(cositedAcross), Number(cositedDown), rounds, grain, even, spare];
-  kernels().backToRecorded(fineAt, recordedAt, least, most, missing, room, width, height, cw, ch, ...numbers);
-  fine.set(plane);
+  const plane = (at: number, length: number) => new Float32Array(buffer, at, length);
+  fine.forEach((f, k) => {
+    plane(fineAt[k] as number, f.length).set(f);
+    plane(recordedAt[k] as number, n).set(recorded[k] as Float32Array);
+  });
+  plane(lowAt, n).set(low);
+  plane(edgeAt, n).set(edge);
+  const k = kernels();
+  limits.forEach(({ least, most, spans, missing }, i) => {
+    plane(missing, n).fill(0);
+    k.limitsAround(recordedAt[i] as number, least, most, spans, room, 4 * (cw + 32), cw, ch, told.even, told.spare);
+  });
+  const round = () =>
+    limits.forEach(({ least, most, spans, missing }, i) => {
+      const at = [fineAt[i] as number, recordedAt[i] as number, least, most, spans, missing, room];
+      k.backToRecorded(...at, width, height, cw, ch, told.rows, Number(told.cositedAcross), Number(told.cositedDown), told.grain);
+    });
+  for (let r = 0; r < told.rounds; r++) round();
+  if (told.sharpenings > 0) {
+    const numbers = [cw, ch, told.gap, told.dark, told.soft, told.sharp, told.pull, told.little];
+    const count = k.sidesOfEdges(...recordedAt, lowAt, edgeAt, cells, ...numbers);
+    // Where luma tells the edge more rounds would only lean on the samples' own grain.
+    for (const { least, most, missing } of limits) {
+      k.limitsOnlyAt(cells, count, missing, least, most, cw, ch);
+      plane(missing, n).fill(0);
+    }
+    for (let r = 0; r < told.sharpenings; r++) {
+      k.towardsSides(...fineAt, cells, count, width, height, cw, told.rows);
+      round();
+    }
+  }
+  fine.forEach((f, i) => {
+    f.set(plane(fineAt[i] as number, f.length));
+  });
 }

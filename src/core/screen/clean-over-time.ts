@@ -1,10 +1,10 @@
 import { distanceTo } from "../image/distance";
-import { fillIn } from "../image/fill-in";
+import { fillIn, meanOfKnown } from "../image/fill-in";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { findDrift } from "./align";
-import { CLEAN_RIM, CLEAN_WIDTH, certainScreen, enlargeFilled, meanOfKnown } from "./clean-plate";
+import { CLEAN_RIM, CLEAN_WIDTH, certainScreen, enlargeFilled } from "./clean-plate";
 import { screenMask } from "./find";
 import type { Primary } from "./primary";
 
@@ -157,7 +157,7 @@ function fillUnseen(out: Picture, seen: Uint8Array, factor: number): void {
   const weight = new Float32Array(w * small.height).fill(1);
   for (let i = 0; i < seen.length; i++)
     if (!seen[i]) weight[Math.floor(Math.floor(i / width) / factor) * w + Math.floor((i % width) / factor)] = 0;
-  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, w, small.height));
+  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, w, small.height, 2));
   fillIn(channels, weight, w, small.height);
   const filled = enlargeFilled(channels, w, small.height, factor, width, height);
   for (const c of CHANNELS) for (let i = 0; i < seen.length; i++) if (!seen[i]) out[c][i] = filled[c][i] as number;

@@ -1,6 +1,6 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { enlargeChannel, fillIn } from "../image/fill-in";
+import { enlargeChannel, fillIn, meanOfKnown } from "../image/fill-in";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
@@ -87,7 +87,7 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const weight = certainScreen(plate, small, factor, primary);
   if (weight.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
-  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height));
+  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height, 2));
   fillIn(channels, weight, small.width, small.height);
   return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
 }
@@ -107,18 +107,6 @@ export function enlargeFilled(
     enlargeChannel(c, w, h, factor, width, height, out[CHANNELS[k] as "r"]);
   });
   return out;
-}
-
-/** Mean of the known pixels in 5 × 5 around each known one. */
-export function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number): Float32Array {
-  const sum = boxMean(
-    source.map((v, i) => v * (weight[i] as number)),
-    width,
-    height,
-    2,
-  );
-  const total = boxMean(weight, width, height, 2);
-  return sum.map((v, i) => ((weight[i] as number) > 0 ? v / (total[i] as number) : 0));
 }
 
 /**

@@ -80,6 +80,31 @@ describe("surfaces' own colour", () => {
     const cream = { r: 0.3, g: 0.29, b: 0.25 };
     expect(read(cream)).toBeCloseTo(share(cream), 3);
   });
+  it("takes what pale cloth shows of the screen's light from the wood beside it too; not from cloth of the screen's own hue", () => {
+    const cloth = { r: 0.55, g: 0.53, b: 0.49 };
+    const sage = { r: 0.25, g: 0.34, b: 0.24 };
+    const green = 1.12;
+    const beside = (surface: typeof wood, other: typeof wood, light: number) => {
+      const p = makePicture(W, H);
+      for (let i = 0; i < W * H; i++) {
+        const c = plane.data[i] === 0 ? screen : i % W < W / 2 ? surface : other;
+        for (const k of NAMES) p[k][i] = c[k] * (k === "g" && plane.data[i] ? light : 1);
+      }
+      return p;
+    };
+    const share = (c: typeof wood) => (c.g - 0.5 * (c.r + c.b)) / luminance(c);
+    const at = 80 * W + 70;
+    const lit = { ...wood, g: green * wood.g };
+    const alone = ownExcess(beside(wood, wood, green), plane, average)!;
+    expect(alone[at]).toBeCloseTo(share(lit), 2);
+    const told = ownExcess(beside(wood, cloth, green), plane, average)!;
+    expect(Math.abs(told[at]! - share(wood))).toBeLessThan(0.4 * Math.abs(share(lit) - share(wood)));
+    // Cloth that lamps alone light says nothing of it.
+    expect(ownExcess(beside(lit, cloth, 1), plane, average)![at]).toBeCloseTo(share(lit), 2);
+    const hue = { nearScreen: Float32Array.from({ length: W * H }, (_, i) => Number(i % W < W / 2)) };
+    const kept = ownExcess(beside(sage, cloth, green), plane, { ...average, ...hue })!;
+    expect(kept[at]).toBeCloseTo(share({ ...sage, g: green * sage.g }), 2);
+  });
   it("believes the less lit parts of a surface whose light is uneven", () => {
     const { lit } = board(wood, 0);
     const patchy = { ...lit, g: lit.g.map((v, i) => (plane.data[i] && Math.floor((i % W) / 4) % 2 ? v * 1.15 : v)) };

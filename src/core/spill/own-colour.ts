@@ -1,7 +1,7 @@
 import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { enlargeChannel, fillIn } from "../image/fill-in";
+import { enlargeChannel, fillIn, meanOfKnown } from "../image/fill-in";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { valueAt } from "../image/rank";
@@ -58,8 +58,8 @@ export interface OwnExcess {
  * How much of the primary over its neutral limit is each surface's own, as a share of its luminance: read well inside the subject, where little
  * of the screen's light falls, and carried outwards to its rim. Warm surfaces (wood, straw, brass) and green cloth have some; never below 0.
  * Spill is what a rim has beyond that. A primary above both other channels is taken for spill all the same (glossy white lit by the screen),
- * and so is that of a pale surface greener than straw where the frame's pale surfaces are lit all over (white cloth, a table top), but for
- * surfaces of the screen's own hue. Linear light.
+ * and so is that of a pale surface greener than straw where the frame's pale surfaces are lit all over (white cloth, a table top); what those show of
+ * the screen's light is taken to fall on other surfaces near them too. But for surfaces of the screen's own hue. Linear light.
  * @param matte the pull, of the plate's size
  * @returns at the plate's size; null where too little of the subject lies deep
  */
@@ -103,10 +103,23 @@ export function ownExcess(
       greens.push(((p[i] as number) - 0.5 * (U + V)) / (light[i] as number));
   }
   const lit = greens.length > 0 ? ramp(valueAt(Float32Array.from(greens), Math.floor(GREENEST * greens.length)), LAMPS, SCREEN_LIT) : 0;
+  // What pale surfaces show of the screen's light falls on all around them: wood and straw, whose colour cannot tell, are no better.
+  const shed = new Float32Array(own.length);
+  if (lit > 0 && !beyond) {
+    const tells = new Float32Array(own.length);
+    for (let i = 0; i < own.length; i++) {
+      const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
+      if (!weight[i] || (hue?.[i] as number) > NEAR || saturationOf(U, V) >= PALE) continue;
+      tells[i] = 1;
+      shed[i] = Math.max(0, P - believedMost(U, V, lit)) / Math.max(1e-6, P);
+    }
+    shed.set(meanOfKnown(shed, tells, width, height, SURFACE));
+    fillIn([shed], tells, width, height);
+  }
   for (let i = 0; i < own.length; i++)
     if (weight[i]) {
       const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-      const most = believedMost(U, V, lit);
+      const most = Math.min(believedMost(U, V, lit), P * (1 - (shed[i] as number) * (1 - (hue ? (hue[i] as number) : 0))));
       const believed = P <= most || beyond ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
       own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
     }
