@@ -43,6 +43,8 @@ const MARKERS_LEAST = 3;
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
+/** How deep a place beside an edge may be open that coarse chroma leaves there. */
+const DIPS = 0.4;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -198,6 +200,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   reasons.push(
     `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far as screen and subject waver.`,
   );
+  if (subsampled)
+    reasons.push(
+      `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
+    );
   const levels = (recipe.passes[0] as Pass).matte;
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver };
   // The unmix has cleared what is under the grain already; levels go a quarter as far, since each step costs soft edge.
@@ -212,6 +218,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     soft: Math.max(2, clear / 2),
     specks: Math.round((plate.height / 270) ** 2),
     islands: markers,
+    dips: subsampled ? DIPS : 0,
   };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.

@@ -7,6 +7,7 @@ import { PULLS } from "../key/pulls";
 import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
 import { combineMattes } from "../matte/combine";
+import { closeDips } from "../matte/dips";
 import { adjustEdge, softenWideGreys } from "../matte/edge";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
@@ -96,7 +97,9 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
   const bounded = () => {
     const b = bounds();
-    return b ? plane("bounded", boundedKey, () => applyBounds(leveled(), b, allocate)) : leveled();
+    if (!b) return leveled();
+    const within = () => applyBounds(leveled(), b, allocate);
+    return plane("bounded", boundedKey, () => (auto.dips > 0 ? closeDips(within(), auto.dips, scale, allocate) : within()));
   };
   const wideKey = softenBlur > 0 ? keyOf(boundedKey, softenBlur) : boundedKey;
   const widened = () =>

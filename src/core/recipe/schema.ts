@@ -105,6 +105,8 @@ export const autoBoundsSchema = z.strictObject({
   specks: z.number().min(0).max(10_000).default(12),
   /** Islands alone go up to this area, px²: markers on the screen. */
   islands: z.number().min(0).max(100_000).default(0),
+  /** Places inside that are open by no more than this are closed where most around them is solid. */
+  dips: fraction.default(0),
 });
 
 /** A range of hue (degrees), saturation and luma (sRGB codes, 0…1) that counts as screen, or is taken from what does. */

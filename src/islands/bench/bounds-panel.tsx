@@ -336,6 +336,13 @@ function AutomaticBounds() {
             hint="Markers on the screen go; pinholes are left. So does whatever else is small and stands alone: hold that."
             path="matte.bounds.islands"
           />
+          <PassControl
+            label="Close dips up to"
+            step="Bounds"
+            initial={0}
+            hint="Places beside the edge that are open by no more than this, with most around them solid: what grain and coarse chroma leave. Gaps between strands stay."
+            path="matte.bounds.dips"
+          />
           <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
             Show in, out and undecided
           </Button>
