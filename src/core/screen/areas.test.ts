@@ -43,6 +43,17 @@ describe("what lies beyond the screen", () => {
     expect(beyond[53 * W + 40]).toBe(0);
     expect(beyond[53 * W + 25]).toBe(1);
   });
+  it("takes the leg of a stand that reaches in over the screen; not a hand, and nothing that stands apart", () => {
+    const s = studio();
+    put(s, 20, 70, 22, 2, 0.1);
+    put(s, 20, 30, 40, 8, 0.4);
+    put(s, 100, 80, 6, 6, 0.1);
+    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    const at = (x: number, y: number) => beyond[y * W + x];
+    expect(at(38, 70)).toBe(1);
+    expect(at(50, 34)).toBe(0);
+    expect(at(102, 82)).toBe(0);
+  });
   it("is nothing where the screen fills the frame, though the subject meets its border", () => {
     const s = studio();
     s.screen.fill(1);

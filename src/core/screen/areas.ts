@@ -54,7 +54,7 @@ const ENDS = 0.3;
 
 /**
  * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame; and, where
- * the screen ends so on a side, everything between that border and the screen: lamps, stands.
+ * the screen ends so on a side, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it.
  * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
@@ -71,7 +71,37 @@ export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight
     toScreen(screen, beyond, width, height, (k, depth) => depth * width + k),
   ];
   for (const places of besides) for (const i of places) beyond[i] = 1;
+  takeStands(screen, beyond, width, height);
   return beyond;
+}
+
+/** Largest part of a stand or cable that reaches in over the screen, as a share of the frame. */
+const STAND = 0.004;
+
+/** Adds what hangs together with what lies beyond the screen and reaches in no larger than a stand's leg does; a hand or a prop is larger. */
+function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, height: number): void {
+  const { labels, areas } = labelComponents(
+    maskOf(screen, (s, i) => !s && !beyond[i]),
+    width,
+    height,
+  );
+  const met = new Uint8Array(areas.length);
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (!label || met[label]) continue;
+    const x = i % width;
+    if (
+      (x > 0 && beyond[i - 1]) ||
+      (x < width - 1 && beyond[i + 1]) ||
+      (i >= width && beyond[i - width]) ||
+      (i + width < labels.length && beyond[i + width])
+    )
+      met[label] = 1;
+  }
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (met[label] && (areas[label] as number) <= STAND * labels.length) beyond[i] = 1;
+  }
 }
 
 /**
