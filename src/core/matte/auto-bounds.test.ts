@@ -63,6 +63,28 @@ describe("automatic bounds", () => {
     expect(kept.data[24 * W + 24]).toBe(1);
     expect(kept.data[64 * W + 104]).toBe(0);
   });
+  it("throw away screen in shade that hangs on no subject; not dark mesh on one, not what is as dark as a black thing, not without being asked", () => {
+    const m = block();
+    const shade = new Uint8Array(W * H);
+    const put = (x0: number, y0: number, w: number, h: number, v: number) => {
+      for (let y = y0; y < y0 + h; y++) for (let x = x0; x < x0 + w; x++) m.data[y * W + x] = v;
+      // Shade is told by the mean around a pixel, so its surroundings count.
+      for (let y = y0 - 2; y < y0 + h + 2; y++) for (let x = x0 - 2; x < x0 + w + 2; x++) if (x < 60 || x >= 140) shade[y * W + x] = 1;
+    };
+    // A seam that runs to the block, a fold, a line in glass; and a veil along the block's side.
+    put(10, 60, 50, 5, 0.5);
+    put(170, 10, 12, 40, 0.6);
+    put(170, 80, 12, 20, 0.95);
+    put(140, 20, 4, 80, 0.5);
+    const out = applyBounds(m, automaticBounds(m, settings, 1, undefined, shade));
+    expect(out.data[62 * W + 30]).toBe(0);
+    expect(out.data[30 * W + 176]).toBe(0);
+    expect(out.data[90 * W + 176]).toBeCloseTo(0.95, 6);
+    expect(out.data[50 * W + 141]).toBeCloseTo(0.5, 6);
+    const kept = applyBounds(m, automaticBounds(m, settings, 1));
+    expect(kept.data[62 * W + 30]).toBeCloseTo(0.5, 6);
+    expect(kept.data[30 * W + 176]).toBeCloseTo(0.6, 6);
+  });
   it("hold noise in the core at 1 where the pull wavers", () => {
     const m = block();
     for (let i = 0; i < m.data.length; i++) if (m.data[i] === 1) m.data[i] = i % 3 ? 1 : 0.93;

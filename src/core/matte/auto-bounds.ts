@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOver, maskUnder } from "../image/mask";
+import { maskOf, maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 
@@ -39,8 +39,15 @@ const CROWD = 0.06;
  * `shrink` px, so strands and mesh, which are soft everywhere, are never filled; enclosed places that stay well off the
  * screen (a reflection, spill) are closed, true gaps are not.
  * @param scale this plane's size over the full frame's; all lengths are in pixels of the full frame
+ * @param shade 1 where the plate may show the screen itself at less light: what of it hangs on no subject is out
  */
-export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number, allocate: Allocate = fresh): Bounds {
+export function automaticBounds(
+  pull: Plane,
+  settings: AutoBounds,
+  scale: number,
+  allocate: Allocate = fresh,
+  shade: Uint8Array | null = null,
+): Bounds {
   const { width, height } = pull;
   const n = pull.data.length;
   // Over 3 × 3, so that single noisy pixels decide nothing.
@@ -48,6 +55,7 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   const area = scale * scale;
 
   const present = maskOver(calm, settings.outLevel);
+  if (shade) dropShade(present, pull, shade);
   dropIslands(present, pull, settings.outLevel, Math.max(settings.specks, settings.islands) * area);
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
@@ -63,6 +71,42 @@ export function automaticBounds(pull: Plane, settings: AutoBounds, scale: number
   pointwise("ramp", [grow, 1 / soft], [toPresent], [out]);
   pointwise("ramp", [shrink, 1 / soft], [toThin], [held]);
   return { out, in: held };
+}
+
+/** Least area of a fold, a seam or a stain, as a share of the square of the frame's height; pull over which it is a black thing, a line in glass say; share of its outline that may meet a subject. */
+const FOLD = 1 / 4000;
+const DEEPEST = 0.82;
+const MEETS = 0.4;
+
+/** Takes the screen in shade out of `present`, where it is an area of its own and does not belong to what stands before it: dark mesh and strands do. */
+function dropShade(present: Uint8Array, { width, height, data }: Plane, shade: Uint8Array): void {
+  const own = maskOf(present, (v, i) => v === 1 && shade[i] === 1);
+  const { count, starts, ends, labels, areas } = areaRuns(own, width, height);
+  const n = present.length;
+  const deepest = new Float32Array(areas.length);
+  const rim = new Float64Array(areas.length);
+  const met = new Float64Array(areas.length);
+  const besides = (label: number, i: number) => {
+    if (i < 0 || i >= n || own[i]) return;
+    rim[label]!++;
+    met[label]! += present[i] as number;
+  };
+  for (let k = 0; k < count; k++) {
+    const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];
+    if ((areas[label] as number) < FOLD * height * height) continue;
+    if (start % width > 0) besides(label, start - 1);
+    if (end % width > 0) besides(label, end);
+    for (let i = start; i < end; i++) {
+      deepest[label] = Math.max(deepest[label] as number, data[i] as number);
+      besides(label, i - width);
+      besides(label, i + width);
+    }
+  }
+  const gone = areas.map(
+    (area, l) => area >= FOLD * height * height && (deepest[l] as number) <= DEEPEST && (met[l] as number) <= MEETS * (rim[l] as number),
+  );
+  gone[0] = false;
+  for (let k = 0; k < count; k++) if (gone[labels[k] as number]) present.fill(0, starts[k], ends[k]);
 }
 
 /** Takes islands up to an area out of `present`: their own size counts, without the rim that averaging gave them. */

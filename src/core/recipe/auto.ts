@@ -200,6 +200,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   reasons.push(
     `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far as screen and subject waver.`,
   );
+  reasons.push(
+    "Automatic bounds: folds, seams and stains of the screen that the clean plate does not follow are out, where they hang on no subject.",
+  );
   if (subsampled)
     reasons.push(
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
@@ -218,6 +221,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     soft: Math.max(2, clear / 2),
     specks: Math.round((plate.height / 270) ** 2),
     islands: markers,
+    shade: true,
     dips: subsampled ? DIPS : 0,
   };
 

@@ -12,6 +12,7 @@ import { adjustEdge, softenWideGreys } from "../matte/edge";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
+import { screenInShade } from "../screen/shade";
 import { limitSpill, type SpillSettings, unitLuminance } from "../spill/limit";
 import { ownExcess } from "../spill/own-colour";
 import { refillColour } from "../spill/refill";
@@ -88,7 +89,8 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const bounds = () =>
     auto.on
       ? cache.step("autoBounds", autoKey, () => {
-          const value = automaticBounds(pull(), auto, scale, allocate);
+          const shade = auto.shade ? screenInShade(prepared(), against(), primary) : null;
+          const value = automaticBounds(pull(), auto, scale, allocate, shade);
           return { value, owned: [value.out, value.in] };
         })
       : undefined;

@@ -105,6 +105,8 @@ export const autoBoundsSchema = z.strictObject({
   specks: z.number().min(0).max(10_000).default(12),
   /** Islands alone go up to this area, px²: markers on the screen. */
   islands: z.number().min(0).max(100_000).default(0),
+  /** Throws away what shows the screen itself at less light and hangs on no subject: folds, seams, stains. */
+  shade: z.boolean().default(false),
   /** Places inside that are open by no more than this are closed where most around them is solid. */
   dips: fraction.default(0),
 });

@@ -272,6 +272,7 @@ function Keys({ shape }: { shape: Shape }) {
 function AutomaticBounds() {
   const on = useBench((s) => currentPass(s).matte.bounds.on);
   const beyond = useBench((s) => s.recipe.bounds.beyond);
+  const shade = useBench((s) => currentPass(s).matte.bounds.shade);
   const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
     <PassControl label={label} step="Bounds" unit="px" factor={1} max={max} initial={initial} hint={hint} path={`matte.bounds.${key}`} />
   );
@@ -336,6 +337,18 @@ function AutomaticBounds() {
             hint="Markers on the screen go; pinholes are left. So does whatever else is small and stands alone: hold that."
             path="matte.bounds.islands"
           />
+          <Switch
+            label="Screen in shade is out"
+            checked={shade}
+            onChange={(v) =>
+              settle("Bounds", v ? "Screen in shade thrown away" : "Screen in shade kept", (r) =>
+                withPass(r, (p) => withPart(p, "matte.bounds.shade", v)),
+              )
+            }
+          />
+          <p className="text-[12px] leading-snug text-dim">
+            Folds, seams and stains that hang on no subject. So does a shadow you want to keep: hold that.
+          </p>
           <PassControl
             label="Close dips up to"
             step="Bounds"
