@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { readTruth } from "../demo/truth-set";
-import { compositeError, matteError } from "../src/core/measure/truth-error";
+import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
 import { cameraReading } from "../src/core/simulate/camera";
@@ -10,12 +10,15 @@ import { beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackgrou
 describe("auto on truth plates", () => {
   it.each([
     ["veil", "clean", { edge: 0.0009, core: 0.001, background: 0.0003, deltaE: 1.3 }],
-    ["veil", "camera", { edge: 0.0105, core: 0.003, background: 0.0013, deltaE: 2.3 }],
+    ["veil", "camera", { edge: 0.0105, core: 0.002, background: 0.001, deltaE: 2.3 }],
     ["gloves", "clean", { edge: 0.0064, core: 0.001, background: 0.001, deltaE: 1.4 }],
-    ["blue", "camera", { edge: 0.026, core: 0.0017, background: 0.0016, deltaE: 2.8 }],
+    ["blue", "camera", { edge: 0.026, core: 0.0011, background: 0.0014, deltaE: 2.8 }],
     // Thin smoke is no grain; shade, markers and lamps beside the screen are no subject.
     ["smoker", "clean", { edge: 0.00045, core: 0.01, background: 0.0003, deltaE: 0.9 }],
-    ["wide", "camera", { edge: 0.022, core: 0.0055, background: 0.0075, deltaE: 3 }],
+    ["smoker", "camera", { edge: 0.0068, core: 0.02, background: 0.003, deltaE: 2.4 }],
+    // Folds, seams and stains far from the subject are out; wood loses what the white coat shows of the screen's light.
+    ["wide", "clean", { edge: 0.011, core: 0.001, background: 0.003, deltaE: 2.1, spill: 0.2 }],
+    ["wide", "camera", { edge: 0.022, core: 0.004, background: 0.003, deltaE: 2.9, spill: 0.2 }],
   ] as const)("%s, %s", async (name, variant, most) => {
     const t = await readTruth(name);
     const { picture, raw } = variantOf(t.plate, variant as Variant);
@@ -31,6 +34,7 @@ describe("auto on truth plates", () => {
     expect(error.core).toBeLessThan(most.core);
     expect(error.background).toBeLessThan(most.background);
     expect(deltaE).toBeLessThan(most.deltaE);
+    if ("spill" in most) expect(spillLeft(e.foreground!, t.coverage, t.spilled, t.free, "g")).toBeLessThan(most.spill);
     if (name !== "gloves") return;
     // Sage cloth stays solid and keeps its own green; a plain limiter turns it grey, ΔE00 about 15.
     const cloth = nearScreenCloth(t);

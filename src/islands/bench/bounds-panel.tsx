@@ -346,8 +346,8 @@ function AutomaticBounds() {
               )
             }
           />
-          <p className="text-[12px] leading-snug text-dim">
-            Folds, seams and stains that hang on no subject. So does a shadow you want to keep: hold that.
+          <p className="text-faint">
+            Folds, seams and stains that hang on no subject go. A shadow you want to keep goes with them: hold that.
           </p>
           <PassControl
             label="Close dips up to"
