@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf, maskOver, maskUnder } from "../image/mask";
+import { maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 
@@ -80,7 +80,8 @@ const MEETS = 0.4;
 
 /** Takes the screen in shade out of `present`, where it is an area of its own and does not belong to what stands before it: dark mesh and strands do. */
 function dropShade(present: Uint8Array, { width, height, data }: Plane, shade: Uint8Array): void {
-  const own = maskOf(present, (v, i) => v === 1 && shade[i] === 1);
+  const own = new Uint8Array(present.length);
+  for (let i = 0; i < own.length; i++) own[i] = (present[i] as number) & (shade[i] as number);
   const { count, starts, ends, labels, areas } = areaRuns(own, width, height);
   const n = present.length;
   const deepest = new Float32Array(areas.length);

@@ -17,20 +17,26 @@ const DARKEST = 0.1;
  */
 export function screenInShade(plate: Picture, screen: Picture | Rgb, primary: Primary): Uint8Array {
   const { width, height } = plate;
+  const n = width * height;
   const [un, vn] = otherChannels(primary);
-  const even = isPicture(screen) ? null : screen;
-  const calm = (c: Float32Array) => boxMean(c, width, height, CALM);
-  const [P, U, V] = [calm(plate[primary]), calm(plate[un]), calm(plate[vn])];
-  const back = isPicture(screen) ? screen : null;
-  const shade = new Uint8Array(P.length);
-  for (let i = 0; i < shade.length; i++) {
-    const p = back ? (back[primary][i] as number) : (even as Rgb)[primary];
-    const u = back ? (back[un][i] as number) : (even as Rgb)[un];
-    const v = back ? (back[vn][i] as number) : (even as Rgb)[vn];
-    const k = (P[i] as number) / Math.max(1e-6, p);
-    if (k < DARKEST || k >= 1) continue;
-    const own = (U[i] as number) - k * u + ((V[i] as number) - k * v);
-    if (own <= OWN * (1 - k) * p) shade[i] = 1;
+  const both = new Float32Array(n);
+  const [U, V] = [plate[un], plate[vn]];
+  for (let i = 0; i < n; i++) both[i] = (U[i] as number) + (V[i] as number);
+  const main = boxMean(plate[primary], width, height, CALM);
+  const others = boxMean(both, width, height, CALM);
+  const back = isPicture(screen) ? { p: screen[primary], u: screen[un], v: screen[vn] } : null;
+  let [p, rest] = isPicture(screen) ? [0, 0] : [screen[primary], screen[un] + screen[vn]];
+  const shade = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if (back) {
+      p = back.p[i] as number;
+      rest = (back.u[i] as number) + (back.v[i] as number);
+    }
+    const P = main[i] as number;
+    // The share of its light that is left, and what has come instead.
+    if (P < DARKEST * p || P >= p) continue;
+    const own = (others[i] as number) - (P / p) * rest;
+    if (own <= OWN * (p - P)) shade[i] = 1;
   }
   return shade;
 }
