@@ -6,22 +6,14 @@ import { mkdirSync } from "node:fs";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
 import { BenchServer, root } from "../tests/e2e/bench-server";
-import { onPage, settled } from "../tests/e2e/picture";
+import { onPage, openStep, settled } from "../tests/e2e/picture";
 
 const folder = process.env.SCREENSHOTS ?? path.join(root, "docs/screenshots");
 const only = process.argv.slice(2);
 const server = new BenchServer(4474);
 const veil = { width: 1280, height: 720 };
 
-async function bench(page: Page, shot: RegExp, step: string): Promise<void> {
-  await page.goto(server.address);
-  await page.getByRole("link", { name: shot }).click();
-  await page
-    .getByRole("navigation", { name: "Steps" })
-    .getByRole("button", { name: new RegExp(`^${step}`) })
-    .click();
-  await settled(page);
-}
+const bench = (page: Page, shot: RegExp, step: string): Promise<void> => openStep(page, server.address, shot, step);
 const VEIL = /Veil at the hive/;
 
 /** Each view: how to come to it. */

@@ -2,7 +2,7 @@ import path from "node:path";
 import { type Browser, type BrowserContextOptions, type CDPSession, expect, type Page, test } from "@playwright/test";
 import sharp from "sharp";
 import { BenchServer, root } from "./bench-server";
-import { settled } from "./picture";
+import { openStep, settled } from "./picture";
 
 /** Other hands, other displays: fingers on a tablet, true pixels at high density, motion that is not wanted. */
 const server = new BenchServer(4477);
@@ -14,13 +14,7 @@ test.afterAll(() => server.remove());
 
 async function open(browser: Browser, shot: RegExp, step: string, context: BrowserContextOptions): Promise<Page> {
   const page = await (await browser.newContext(context)).newPage();
-  await page.goto(server.address);
-  await page.getByRole("link", { name: shot }).click();
-  await page
-    .getByRole("navigation", { name: "Steps" })
-    .getByRole("button", { name: new RegExp(`^${step}`) })
-    .click();
-  await settled(page);
+  await openStep(page, server.address, shot, step);
   return page;
 }
 

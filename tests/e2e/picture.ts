@@ -64,3 +64,14 @@ export async function restingAt(page: Page, frame: { width: number; height: numb
   }
   return last;
 }
+
+/** Opens a shot from the page of all jobs, at a step, and waits until its picture rests. */
+export async function openStep(page: Page, address: string, shot: RegExp, step: string): Promise<void> {
+  await page.goto(address);
+  await page.getByRole("link", { name: shot }).click();
+  await page
+    .getByRole("navigation", { name: "Steps" })
+    .getByRole("button", { name: new RegExp(`^${step}`) })
+    .click();
+  await settled(page);
+}

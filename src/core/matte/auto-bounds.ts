@@ -73,12 +73,15 @@ export function automaticBounds(
   return { out, in: held };
 }
 
-/** Least area of a fold, a seam or a stain, as a share of the square of the frame's height; pull over which it is a black thing, a line in glass say; share of its outline that may meet a subject. */
+/**
+ * Least area of a fold, a seam or a stain, as a share of the square of the frame's height; pull over which it is a black thing, a line in glass
+ * say; share of its outline that may meet a subject.
+ */
 const FOLD = 1 / 4000;
 const DEEPEST = 0.82;
 const MEETS = 0.4;
 
-/** Takes the screen in shade out of `present`, where it is an area of its own and does not belong to what stands before it: dark mesh and strands do. */
+/** Takes the screen in shade out of `present`, where it is an area of its own and hangs on nothing that stands before it, as dark mesh does. */
 function dropShade(present: Uint8Array, { width, height, data }: Plane, shade: Uint8Array): void {
   const own = new Uint8Array(present.length);
   for (let i = 0; i < own.length; i++) own[i] = (present[i] as number) & (shade[i] as number);

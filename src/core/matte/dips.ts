@@ -2,7 +2,10 @@ import { type Allocate, fresh, type Plane } from "../image/plane";
 
 /** Matte at or under which a place is open, and no dip. */
 const OPEN = 0.6;
-/** Matte from which on a pixel counts as solid around a dip, half side of the square that is looked at (px of the full frame), and the share of it that must be solid. */
+/**
+ * Matte from which on a pixel counts as solid around a dip, half side of the square that is looked at (px of the full frame), and the share of it
+ * that must be solid.
+ */
 const SOLID = 0.995;
 const AROUND = 3;
 const MOST = 0.5;
@@ -13,8 +16,9 @@ const LEVELS = 1024;
  * Closes dips: places inside the matte that are a little open, whichever way one goes out of them over something more solid. Grain and coarse
  * chroma leave such beside every edge, where bounds that hold what is solid do not reach. A dip is filled up to its lowest way out, when that is
  * no more than `depth` above it, it is over 0.6 itself, and half of what is around it is solid: among strands and mesh nothing is.
- * Sources: filling of holes by morphological reconstruction, L. Vincent, "Morphological Grayscale Reconstruction in Image Analysis", IEEE Trans. Image
- * Processing 2 (1993); from the outside in, level by level, Barnes, Lehman & Mulla, "Priority-flood", Computers & Geosciences 62 (2014).
+ * Sources: filling of holes by morphological reconstruction, L. Vincent, "Morphological Grayscale Reconstruction in Image Analysis", IEEE
+ * Trans. Image Processing 2 (1993); from the outside in, level by level, Barnes, Lehman & Mulla, "Priority-flood", Computers &
+ * Geosciences 62 (2014).
  * @param depth 0…1 @param scale this plane's size over the full frame's
  */
 export function closeDips(matte: Plane, depth: number, scale: number, allocate: Allocate = fresh): Plane {
