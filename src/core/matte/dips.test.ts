@@ -77,6 +77,8 @@ describe("dips", () => {
       fill = eroded;
     }
     const out = closeDips(plane, 1, 1).data;
+    const own = { ...plane, data: plane.data.slice() };
+    expect([...closeDips(own, 1, 1, () => own.data).data]).toEqual([...out]);
     let filled = 0;
     for (let i = 0; i < W * H; i++) {
       const [x, y] = [i % W, Math.floor(i / W)];

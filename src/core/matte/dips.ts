@@ -20,6 +20,7 @@ const LEVELS = 1024;
  * Trans. Image Processing 2 (1993); from the outside in, level by level, Barnes, Lehman & Mulla, "Priority-flood", Computers &
  * Geosciences 62 (2014).
  * @param depth 0…1 @param scale this plane's size over the full frame's
+ * @param allocate may give the matte's own memory back, which is then changed
  */
 export function closeDips(matte: Plane, depth: number, scale: number, allocate: Allocate = fresh): Plane {
   const { width, height, data: from } = matte;
@@ -75,10 +76,11 @@ export function closeDips(matte: Plane, depth: number, scale: number, allocate: 
   const radius = Math.max(1, Math.round(AROUND * scale));
   for (let k = 0; k < count; k++) {
     const i = places[k] as number;
+    const own = from[i] as number;
     const to = Math.min(1, fill[i] as number);
-    const rise = to - (from[i] as number);
-    if (rise > 0 && rise <= depth && mostlySolid(matte, i, radius)) data[i] = to;
+    fill[i] = to > own && to - own <= depth && mostlySolid(matte, i, radius) ? to : own;
   }
+  for (let k = 0; k < count; k++) data[places[k] as number] = fill[places[k] as number] as number;
   return { width, height, data };
 }
 

@@ -100,8 +100,10 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const bounded = () => {
     const b = bounds();
     if (!b) return leveled();
-    const within = () => applyBounds(leveled(), b, allocate);
-    return plane("bounded", boundedKey, () => (auto.dips > 0 ? closeDips(within(), auto.dips, scale, allocate) : within()));
+    return plane("bounded", boundedKey, () => {
+      const within = applyBounds(leveled(), b, allocate);
+      return auto.dips > 0 ? closeDips(within, auto.dips, scale, () => within.data) : within;
+    });
   };
   const wideKey = softenBlur > 0 ? keyOf(boundedKey, softenBlur) : boundedKey;
   const widened = () =>

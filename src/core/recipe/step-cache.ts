@@ -17,7 +17,11 @@ export class StepCache {
   /** Steps computed since the start, by name: for tests and for showing what a change cost. */
   readonly computed: Record<string, number> = {};
 
-  constructor(private readonly maxBytes = 768 * 1024 * 1024) {}
+  /** @param lasting names of steps whose results other frames need too */
+  constructor(
+    private readonly maxBytes = 768 * 1024 * 1024,
+    private readonly lasting: ReadonlySet<string> = new Set(),
+  ) {}
 
   /**
    * The value for `name` and `key`, computed when it is not at hand.
@@ -43,9 +47,18 @@ export class StepCache {
   trim(): void {
     for (const [key, entry] of this.entries) {
       if (this.bytes <= this.maxBytes) break;
-      this.entries.delete(key);
-      this.bytes -= entry.bytes;
-      this.pool.give(...entry.owned);
+      this.drop(key, entry);
     }
+  }
+
+  /** Lets go of all that no other frame needs. */
+  leaveFrame(): void {
+    for (const [key, entry] of this.entries) if (!this.lasting.has(key.slice(0, key.indexOf(":")))) this.drop(key, entry);
+  }
+
+  private drop(key: string, entry: Entry): void {
+    this.entries.delete(key);
+    this.bytes -= entry.bytes;
+    this.pool.give(...entry.owned);
   }
 }

@@ -30,9 +30,16 @@ export const backgroundFrame = (plateFrame: number, info: MediaInfo): number => 
 /** Frames a thread renders or measures before it asks for more: with one on either side, as many as are decoded at once. */
 export const FRAMES_PER_TASK = 6;
 
+const MB = 1024 * 1024;
+/** Steps that the next frame needs too: a supplied clean plate, its neighbours, what is behind. */
+const LASTING = ["still", "nearbyMatte", "background", "light"];
+/** Pixels from which on a frame's own steps are let go before the next is begun: they come close to a gigabyte at 4K. */
+const LARGE = 2048 * 1200;
+
 /** Renders frames of one plate one after the other, at full size. Keeps nothing between frames but what the steps share. */
 export class Renderer {
-  private readonly cache = new StepCache(512 * 1024 * 1024);
+  private readonly cache: StepCache;
+  private readonly large: boolean;
   private readonly plate: FrameReader;
   private readonly background: FrameReader | undefined;
   private readonly clean: FrameReader | undefined;
@@ -47,13 +54,17 @@ export class Renderer {
     private readonly backgroundFootage?: Footage,
     private readonly cleanFootage?: Footage,
   ) {
-    this.plate = new FrameReader(plateFootage.file, plateFootage.info);
-    this.clean = cleanFootage && new FrameReader(cleanFootage.file, cleanFootage.info, 64 * 1024 * 1024);
-    this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * 1024 * 1024);
+    this.large = plateFootage.info.width * plateFootage.info.height > LARGE;
+    const lasting = recipe.screen.from === "supplied" ? [...LASTING, "clean"] : LASTING;
+    this.cache = new StepCache(512 * MB, new Set(lasting));
+    this.plate = new FrameReader(plateFootage.file, plateFootage.info, 128 * MB);
+    this.clean = cleanFootage && new FrameReader(cleanFootage.file, cleanFootage.info, 64 * MB);
+    this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * MB);
   }
 
   /** @param frame from 1. The result is valid until the next call. */
   async render(frame: number, outputs: readonly OutputName[], reduce = 1): Promise<Evaluation> {
+    if (this.large) this.cache.leaveFrame();
     const sources = await this.sources(frame, looksAtBackground(this.recipe, outputs));
     return evaluate(this.recipe, sources, { reduce, outputs, frame }, this.cache);
   }
@@ -83,8 +94,9 @@ export class Renderer {
     const found = this.decoded.get(key) ?? plateSource(key, await this.plate.frame(frame), reading);
     this.decoded.delete(key);
     this.decoded.set(key, found);
-    // A frame and its neighbours on both sides.
-    if (this.decoded.size > 3) this.decoded.delete(this.decoded.keys().next().value as string);
+    // A frame and its neighbours on both sides; of large ones no more than are looked at.
+    const most = this.large ? framesNearby(this.recipe, 2, 3).length + 1 : 3;
+    while (this.decoded.size > most) this.decoded.delete(this.decoded.keys().next().value as string);
     return found;
   }
 
