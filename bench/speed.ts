@@ -13,6 +13,7 @@ import { colourDifference } from "../src/core/key/colour-difference";
 import { subjectDifference, subjectExcess } from "../src/core/key/subject-difference";
 import { unmix } from "../src/core/key/unmix";
 import { applyBounds, automaticBounds } from "../src/core/matte/auto-bounds";
+import { closeDips } from "../src/core/matte/dips";
 import { matteLevels } from "../src/core/matte/levels";
 import { shapesMatte } from "../src/core/matte/polygon";
 import { measureFigures } from "../src/core/measure/figures";
@@ -24,6 +25,7 @@ import { straightOverOpaque } from "../src/core/scene/over";
 import { synthesiseCleanPlate } from "../src/core/screen/clean-plate";
 import { levelPlate } from "../src/core/screen/level";
 import { reportPlate } from "../src/core/screen/report";
+import { screenInShade } from "../src/core/screen/shade";
 import { cameraReading } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
@@ -93,6 +95,7 @@ const own = subjectExcess(plate, key);
 const pull = subjectDifference(plate, key, own);
 const bounds = { outLevel: 0.06, grow: 9, inLevel: 0.88, shrink: 9, soft: 4, specks: 16, islands: 0 };
 const decided = automaticBounds(pull, bounds, 1);
+const shade = screenInShade(plate, clean, "g");
 const treated = limitSpill(plate, spill).picture;
 const polygon = [
   {
@@ -123,7 +126,10 @@ step("Pull: unmix, without its first matte", () =>
 step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, inner: 12, outer: 38, stretch: 1.8 }, allocate));
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));
 step("Matte: automatic bounds", () => automaticBounds(pull, bounds, 1, allocate));
+step("Matte: screen in shade", () => screenInShade(plate, clean, "g"));
+step("Matte: automatic bounds, what is in shade out", () => automaticBounds(pull, bounds, 1, allocate, shade));
 step("Matte: automatic bounds applied (pointwise)", () => applyBounds(pull, decided, allocate));
+step("Matte: dips closed", () => closeDips(pull, 0.4, 1, allocate));
 step("Spill: limit, neutral put back (pointwise)", () => limitSpill(plate, spill, allocate));
 step("Edge: screen out of mixed pixels (pointwise)", () => edgeColour(plate, treated, pull, clean, 1, spill, allocate));
 step("Scene: over (pointwise)", () => straightOverOpaque(treated, pull.data, behind, allocate));

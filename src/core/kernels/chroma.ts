@@ -116,18 +116,16 @@ export function backToRecorded(
       k.backToRecorded(...at, width, height, cw, ch, told.rows, Number(told.cositedAcross), Number(told.cositedDown), told.grain);
     });
   for (let r = 0; r < told.rounds; r++) round();
-  if (told.sharpenings > 0) {
-    const numbers = [cw, ch, told.gap, told.dark, told.soft, told.sharp, told.pull, told.little];
-    const count = k.sidesOfEdges(...recordedAt, lowAt, edgeAt, cells, ...numbers);
-    // Where luma tells the edge more rounds would only lean on the samples' own grain.
-    for (const { least, most, missing } of limits) {
-      k.limitsOnlyAt(cells, count, missing, least, most, cw, ch);
-      plane(missing, n).fill(0);
-    }
-    for (let r = 0; r < told.sharpenings; r++) {
-      k.towardsSides(...fineAt, cells, count, width, height, cw, told.rows);
-      round();
-    }
+  const numbers = [cw, ch, told.gap, told.dark, told.soft, told.sharp, told.pull, told.little];
+  const count = k.sidesOfEdges(...recordedAt, lowAt, edgeAt, cells, ...numbers);
+  // Where luma tells the edge more rounds would only lean on the samples' own grain.
+  for (const { least, most, missing } of limits) {
+    k.limitsOnlyAt(cells, count, missing, least, most, cw, ch);
+    plane(missing, n).fill(0);
+  }
+  for (let r = 0; r < told.sharpenings; r++) {
+    k.towardsSides(...fineAt, cells, count, width, height, cw, told.rows);
+    round();
   }
   fine.forEach((f, i) => {
     f.set(plane(fineAt[i] as number, f.length));

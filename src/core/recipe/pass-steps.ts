@@ -85,24 +85,27 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     );
 
   const { bounds: auto, shift, soften, softenBlur, black, white, gamma } = pass.matte;
-  const autoKey = keyOf(pullKey, auto);
+  const { dips, ...settled } = auto;
+  const autoKey = keyOf(pullKey, settled);
+  /** Where the screen may show itself at less light; marks, so that it costs little to keep. */
+  const shade = () =>
+    cache.step("shade", keyOf(preparedKey, cleanKey, screen), () => ({ value: screenInShade(prepared(), against(), primary), owned: [] }));
   const bounds = () =>
     auto.on
       ? cache.step("autoBounds", autoKey, () => {
-          const shade = auto.shade ? screenInShade(prepared(), against(), primary) : null;
-          const value = automaticBounds(pull(), auto, scale, allocate, shade);
+          const value = automaticBounds(pull(), auto, scale, allocate, auto.shade ? shade() : null);
           return { value, owned: [value.out, value.in] };
         })
       : undefined;
   const levelsKey = keyOf(pullKey, black, white, gamma);
   const leveled = () => plane("matte", levelsKey, () => matteLevels(pull(), { black, white, gamma }, allocate));
-  const boundedKey = auto.on ? keyOf(levelsKey, autoKey) : levelsKey;
+  const boundedKey = auto.on ? keyOf(levelsKey, autoKey, dips) : levelsKey;
   const bounded = () => {
     const b = bounds();
     if (!b) return leveled();
     return plane("bounded", boundedKey, () => {
       const within = applyBounds(leveled(), b, allocate);
-      return auto.dips > 0 ? closeDips(within, auto.dips, scale, () => within.data) : within;
+      return dips > 0 ? closeDips(within, dips, scale, () => within.data) : within;
     });
   };
   const wideKey = softenBlur > 0 ? keyOf(boundedKey, softenBlur) : boundedKey;

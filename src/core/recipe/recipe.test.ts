@@ -124,6 +124,22 @@ describe("evaluate", () => {
     expect(evaluate(bare, sources, { reduce: 1, outputs: ["plate"] }).plate!.width).toBe(64);
     expect(() => evaluate(bare, sources, { reduce: 1, outputs: ["matte"] })).toThrow(NoScreenError);
   });
+  it("keeps automatic bounds while dips are moved, and where the screen lies in shade while bounds are", () => {
+    const cache = new StepCache();
+    const bounded = (change: Partial<Recipe["passes"][number]["matte"]["bounds"]>): Recipe => {
+      const moved = structuredClone(recipe);
+      const { matte } = moved.passes[0]!;
+      matte.bounds = { ...matte.bounds, on: true, shade: true, dips: 0.2, ...change };
+      return moved;
+    };
+    const told = (change: Parameters<typeof bounded>[0]) => {
+      evaluate(bounded(change), sources, { reduce: 1, outputs: ["matte"] }, cache);
+      return [cache.computed.shade, cache.computed.autoBounds, cache.computed.bounded];
+    };
+    expect(told({})).toEqual([1, 1, 1]);
+    expect(told({ dips: 0.4 })).toEqual([1, 1, 2]);
+    expect(told({ grow: 9 })).toEqual([1, 2, 3]);
+  });
   it("recomputes from the changed step down, and no more", () => {
     const cache = new StepCache();
     evaluate(levels(0.9), sources, all, cache);

@@ -17,6 +17,13 @@ describe("what a step cache lets go of", () => {
     expect(put(cache, "pull", "frame 2")).toBe(pull);
     expect(cache.computed).toEqual({ clean: 1, pull: 2 });
     expect(cache.pool.allocated).toBe(2);
+    // A frame that did not look at it: then it goes too.
+    cache.leaveFrame();
+    put(cache, "pull", "frame 3");
+    cache.leaveFrame();
+    put(cache, "clean", "supplied");
+    expect(cache.computed.clean).toBe(2);
+    expect(cache.pool.allocated).toBe(2);
   });
   it("over its bound: what was used longest ago, and no more than it must", () => {
     const cache = new StepCache(2 * 1024);

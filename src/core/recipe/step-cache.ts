@@ -4,6 +4,8 @@ interface Entry {
   value: unknown;
   owned: readonly Float32Array[];
   bytes: number;
+  /** How many frames had been left when it was last used. */
+  frame: number;
 }
 
 /**
@@ -14,6 +16,7 @@ export class StepCache {
   readonly pool = new PlanePool();
   private readonly entries = new Map<string, Entry>();
   private bytes = 0;
+  private frame = 0;
   /** Steps computed since the start, by name: for tests and for showing what a change cost. */
   readonly computed: Record<string, number> = {};
 
@@ -33,12 +36,13 @@ export class StepCache {
     if (found) {
       this.entries.delete(full);
       this.entries.set(full, found);
+      found.frame = this.frame;
       return found.value as T;
     }
     this.computed[name] = (this.computed[name] ?? 0) + 1;
     const { value, owned } = compute();
     const bytes = owned.reduce((n, b) => n + b.byteLength, 0);
-    this.entries.set(full, { value, owned, bytes });
+    this.entries.set(full, { value, owned, bytes, frame: this.frame });
     this.bytes += bytes;
     return value;
   }
@@ -51,9 +55,11 @@ export class StepCache {
     }
   }
 
-  /** Lets go of all that no other frame needs. */
+  /** Lets go of all that the next frame does not need: what lasts stays, when it was used for the one that is left. */
   leaveFrame(): void {
-    for (const [key, entry] of this.entries) if (!this.lasting.has(key.slice(0, key.indexOf(":")))) this.drop(key, entry);
+    for (const [key, entry] of this.entries)
+      if (entry.frame < this.frame || !this.lasting.has(key.slice(0, key.indexOf(":")))) this.drop(key, entry);
+    this.frame++;
   }
 
   private drop(key: string, entry: Entry): void {

@@ -25,12 +25,16 @@ const put = (s: ReturnType<typeof studio>, x0: number, y0: number, w: number, h:
 };
 
 describe("what lies beyond the screen", () => {
+  /** 1 where a pixel lies beyond the screen. */
+  const beyondOf = (s: ReturnType<typeof studio>) => {
+    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    return (x: number, y: number) => beyond[y * W + x];
+  };
   it("is the dark at the border and the lamps that stand in it, and not the subject before the screen", () => {
     const s = studio();
     put(s, 4, 10, 20, 30, 0.8);
     put(s, 80, 40, 30, 50, 0.2);
-    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
-    const at = (x: number, y: number) => beyond[y * W + x];
+    const at = beyondOf(s);
     expect(at(1, 80)).toBe(1);
     expect(at(10, 20)).toBe(1);
     expect(at(90, 70)).toBe(0);
@@ -39,17 +43,16 @@ describe("what lies beyond the screen", () => {
   it("leaves what reaches in over the screen from that side beyond the screen's own line", () => {
     const s = studio();
     put(s, 20, 50, 60, 6, 0.5);
-    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
-    expect(beyond[53 * W + 40]).toBe(0);
-    expect(beyond[53 * W + 25]).toBe(1);
+    const at = beyondOf(s);
+    expect(at(40, 53)).toBe(0);
+    expect(at(25, 53)).toBe(1);
   });
   it("takes the leg of a stand that reaches in over the screen; not a hand, and nothing that stands apart", () => {
     const s = studio();
     put(s, 20, 70, 22, 2, 0.1);
     put(s, 20, 30, 40, 8, 0.4);
     put(s, 100, 80, 6, 6, 0.1);
-    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
-    const at = (x: number, y: number) => beyond[y * W + x];
+    const at = beyondOf(s);
     expect(at(38, 70)).toBe(1);
     expect(at(50, 34)).toBe(0);
     expect(at(102, 82)).toBe(0);

@@ -119,8 +119,9 @@ export function ownExcess(
   for (let i = 0; i < own.length; i++)
     if (weight[i]) {
       const [P, U, V] = [p[i] as number, u[i] as number, v[i] as number];
-      const most = Math.min(believedMost(U, V, lit), P * (1 - (shed[i] as number) * (1 - (hue ? (hue[i] as number) : 0))));
-      const believed = P <= most || beyond ? P : most + (hue ? (hue[i] as number) : 0) * (P - most);
+      const near = hue ? (hue[i] as number) : 0;
+      const most = Math.min(believedMost(U, V, lit), P * (1 - (shed[i] as number) * (1 - near)));
+      const believed = P <= most || beyond ? P : most + near * (P - most);
       own[i] = Math.max(0, (believed - neutralLimit(U, V, limit, mix)) / (light[i] as number));
     }
   // The screen's light is uneven over a surface, its own colour is not: what is believed is what the less lit parts have.

@@ -31,8 +31,8 @@ export const backgroundFrame = (plateFrame: number, info: MediaInfo): number => 
 export const FRAMES_PER_TASK = 6;
 
 const MB = 1024 * 1024;
-/** Steps that the next frame needs too: a supplied clean plate, its neighbours, what is behind. */
-const LASTING = ["still", "nearbyMatte", "background", "light"];
+/** Steps that the next frame may need too: its neighbours' mattes, a background that stands still; and a supplied clean plate. */
+const LASTING = ["nearbyMatte", "background", "light"];
 /** Pixels from which on a frame's own steps are let go before the next is begun: they come close to a gigabyte at 4K. */
 const LARGE = 2048 * 1200;
 
