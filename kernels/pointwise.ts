@@ -66,11 +66,16 @@ export function difference(bytes: i32): void {
   }
 }
 
-/** (m − black)·k, clipped. */
+/** Two straight lines, the higher of them, clipped: (m − black)·k and (m − start)·steep. */
 export function levels(bytes: i32): void {
   const black = parameter(0),
-    k = parameter(1);
-  for (let at = 0; at < bytes; at += 16) result(0, at, unit(f32x4.mul(f32x4.sub(operand(0, at), black), k)));
+    k = parameter(1),
+    start = parameter(2),
+    steep = parameter(3);
+  for (let at = 0; at < bytes; at += 16) {
+    const m = operand(0, at);
+    result(0, at, unit(f32x4.max(f32x4.mul(f32x4.sub(m, black), k), f32x4.mul(f32x4.sub(m, start), steep))));
+  }
 }
 
 /** Soft step: 0 up to `from`, 1 from 1/k beyond it; v²·(3 − 2v) between. */

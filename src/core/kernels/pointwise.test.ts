@@ -38,7 +38,7 @@ describe("pointwise kernels", () => {
 
   it("sums, levels, bounds and over equal plain arithmetic", () => {
     holds("weigh", [0.3, -0.5, 1.25], [plane(), plane(), plane(-1, 1)], ([a, b, c]) => [0.3 * a! - 0.5 * b! + 1.25 * c!]);
-    holds("levels", [0.1, 1 / 0.7], [plane()], ([m]) => [clip((m! - 0.1) / 0.7)]);
+    holds("levels", [0.1, 1 / 0.9, 0.4, 2.5], [plane()], ([m]) => [clip(Math.max((m! - 0.1) / 0.9, (m! - 0.4) * 2.5))]);
     holds("bounded", [], [plane(), plane(), plane()], ([m, held, out]) => [(m! + (1 - m!) * held!) * (1 - out!)]);
     holds("bounded", [], [plane(), 0, plane()], ([m, , out]) => [m! * (1 - out!)]);
     holds(
@@ -157,6 +157,6 @@ describe("pointwise kernels", () => {
   });
 
   it("planes of different sizes are refused", () => {
-    expect(() => pointwise("levels", [0, 1], [new Float32Array(7)], [new Float32Array(8)])).toThrow(RangeError);
+    expect(() => pointwise("levels", [0, 1, 0, 1], [new Float32Array(7)], [new Float32Array(8)])).toThrow(RangeError);
   });
 });

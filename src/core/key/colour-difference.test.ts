@@ -63,6 +63,25 @@ describe("matte levels", () => {
       expect(m.data[i]).toBeCloseTo(v, 6);
     });
   });
+  it("with a knee leaves soft greys to the black point alone and makes solid what is nearly so", () => {
+    const values = Float32Array.of(0, 0.1, 0.4, 0.6, 0.7, 0.75, 0.8, 1);
+    const at = (levels: { black: number; white: number; knee: number }) => [
+      ...matteLevels({ width: 8, height: 1, data: values }, levels).data,
+    ];
+    // The knee lies at 0.75 of 0.8, that is 0.6; from there to 0.8 the rest of the way.
+    const bent = [0, 0.1, 0.4, 0.6, 0.8, 0.9, 1, 1];
+    at({ black: 0, white: 0.8, knee: 0.75 }).forEach((v, i) => {
+      expect(v).toBeCloseTo(bent[i]!, 6);
+    });
+    // With a black point: up to 0.6 as black alone would have it.
+    const both = at({ black: 0.1, white: 0.8, knee: 0.75 });
+    [0, 0, 0.3 / 0.9, 0.5 / 0.9].forEach((v, i) => {
+      expect(both[i]).toBeCloseTo(v, 6);
+    });
+    expect(both[4]).toBeCloseTo((1 + 0.5 / 0.9) / 2, 6);
+    // A knee under the black point is none.
+    expect(at({ black: 0.1, white: 0.8, knee: 0.1 })).toEqual(at({ black: 0.1, white: 0.8, knee: 0 }));
+  });
   it("refuses crossed points", () =>
     expect(() => matteLevels({ width: 1, height: 1, data: new Float32Array(1) }, { black: 0.5, white: 0.5 })).toThrow(RangeError));
 });

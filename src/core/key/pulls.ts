@@ -46,11 +46,21 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
       : subjectDifference(plate, { primary, weight, screen }, null, allocate),
   "subject-difference": subjectAware,
   unmix: (sources, settings, allocate) => {
-    const { reach, follow, floor, waver } = settings.unmix;
+    const { reach, follow, floor, waver, rims } = settings.unmix;
     const prior = subjectAware(sources, settings, fresh);
+    const nearScreen = sources.own()?.nearScreen;
     return unmix(
       sources.plate,
-      { screen: sources.screen, prior, reach: Math.max(2, reach * sources.scale), follow, floor, waver },
+      {
+        screen: sources.screen,
+        prior,
+        reach: Math.max(2, reach * sources.scale),
+        follow,
+        floor,
+        waver,
+        rims: Math.ceil(rims * sources.scale),
+        ...(nearScreen ? { nearScreen } : {}),
+      },
       allocate,
     );
   },

@@ -25,7 +25,7 @@ const WIDTH = 480;
 const MARGIN = 2.5;
 /** Matte of the plain difference from which on a smooth area is subject for certain, and from which on it may be. */
 const SOLID = 0.75;
-const MAYBE = 0.35;
+const MAYBE = 0.25;
 /** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
 const TEXTURE = 0.035;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
@@ -39,9 +39,11 @@ const REACH = 3.5;
 const CLEAR = 0.1;
 const STEP = 5;
 /** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
-const SHARP = 0.5;
+const SHARP = 0.3;
+/** Holes in an area that are smaller than this are its texture and no outline, reduced px. */
+const HOLE = 30;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
-const MOST = 0.6;
+const MOST = 0.75;
 
 /** What {@link subjectExcess} tells of the subject. */
 export interface SubjectOwn {
@@ -82,6 +84,11 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
   const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
   const toClear = distanceTo(clear, w, h);
   const areas = labelComponents(maybe, w, h);
+  const around = labelComponents(
+    maybe.map((v) => 1 - v),
+    w,
+    h,
+  );
   const rim = new Float64Array(areas.areas.length);
   const sharp = new Float64Array(areas.areas.length);
   for (let y = 1; y < h - 1; y++)
@@ -89,7 +96,7 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
       const i = y * w + x;
       const label = areas.labels[i] as number;
       if (!label) continue;
-      const outer = [i - 1, i + 1, i - w, i + w].filter((k) => !maybe[k]);
+      const outer = [i - 1, i + 1, i - w, i + w].filter((k) => (around.areas[around.labels[k] as number] as number) >= HOLE);
       // Where it meets other certain subject its outline says nothing.
       if (outer.length === 0 || outer.some((k) => certain[k] === 1)) continue;
       rim[label]!++;

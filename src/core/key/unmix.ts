@@ -4,6 +4,8 @@ import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
+import { knownColours } from "./known-colours";
+import { openMixedRims } from "./mixed-rims";
 
 export interface Unmix {
   /** The screen at every pixel (a clean plate), or one colour; linear light. */
@@ -18,6 +20,10 @@ export interface Unmix {
   readonly floor: number;
   /** How far under white the first matte of certain subject may waver; one and a half times the floor without it. */
   readonly waver?: number;
+  /** How deep rims are looked through that pass for solid, px of the plane: see {@link openMixedRims}. */
+  readonly rims?: number;
+  /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through. */
+  readonly nearScreen?: Float32Array;
 }
 
 /** The floor is at least this: no first matte is surer. */
@@ -41,6 +47,13 @@ const NEARLY = 0.8;
 /** Weight of the first matte beside a candidate of no error. */
 const PRIOR = 0.25;
 
+/**
+ * How dear it is for the subject to be brighter or darker than a candidate, as the error that a doubling counts for: for each
+ * share of the noise floor, and without grain. Shade is free where grain cannot pass for it.
+ */
+const SHADE_GRAINY = 20;
+const SHADE = 0.05;
+
 /** Squared error, in tolerances, from which on a candidate explains nothing. */
 const HOPELESS = 30;
 
@@ -49,11 +62,12 @@ const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
 
 /**
  * Known-background unmix: coverage and subject colour solved together at every mixed pixel. The screen B is known; the
- * subject's colour F is one of those met along twelve rays to the nearest certain subject. For each F the coverage is the
- * projection α = (C − B)·(F − B) / |F − B|², and what the mixture leaves unexplained is its error; candidates are averaged by
- * it, and by distance. Exact for α·F + (1−α)·B with F among the candidates. Where none explains the pixel the first matte stays.
+ * subject's colour F is one of those met along twelve rays to the nearest certain subject, brighter or darker by as much as
+ * explains the pixel: C − B = α·(F − B) + δ·F, in least squares with δ at a price. What the mixture leaves unexplained is a
+ * candidate's error; candidates are averaged by it, and by distance. Exact for α·F + (1−α)·B with F among the candidates.
+ * Where none explains the pixel the first matte stays.
  * Sources: Gastal & Oliveira, "Shared Sampling for Real-Time Alpha Matting", Eurographics 2010 (gathering along rays, the
- * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation.
+ * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation; the price is Tikhonov's (1963).
  */
 export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): Plane {
   const { prior, screen, reach, follow } = key;
@@ -74,33 +88,18 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   }
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
+  const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
+  const first = key.rims ? prior.data.slice() : prior.data;
+  if (key.rims) openMixedRims(plate, screen, { firm, certain, first }, reach, key.rims, key.nearScreen);
   const toCertain = distanceTo(certain, width, height, reach + 1);
-  // A candidate is a colour and not its grain: the mean of the certain subject in 3 × 3, worked out where a ray first meets it.
-  const known = new Uint8Array(n);
-  const [FR, FG, FB] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  const meet = (j: number) => {
-    known[j] = 1;
-    const x = j % width;
-    let [r, g, b, count] = [0, 0, 0, 0];
-    for (let row = Math.max(0, j - x - width); row <= j - x + width && row < n; row += width)
-      for (let i = row + Math.max(0, x - 1); i <= row + Math.min(width - 1, x + 1); i++) {
-        if (!certain[i]) continue;
-        r += plate.r[i] as number;
-        g += plate.g[i] as number;
-        b += plate.b[i] as number;
-        count++;
-      }
-    FR[j] = r / count;
-    FG[j] = g / count;
-    FB[j] = b / count;
-  };
+  const { r: FR, g: FG, b: FB, meet } = knownColours(plate, certain);
   const angles = Float64Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
   const [DX, DY] = [angles.map(Math.cos), angles.map(Math.sin)];
   const fade = FAR / reach;
   const perTolerance = 1 / (tolerance * tolerance);
   const data = allocate(n);
   for (let i = 0; i < n; i++) {
-    const a = prior.data[i] as number;
+    const a = first[i] as number;
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const unknown = new Uint8Array(n);
@@ -108,8 +107,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
-      const first = prior.data[i] as number;
-      if (first <= empty || firm[i] || (toCertain[i] as number) > reach) continue;
+      const before = first[i] as number;
+      if (before <= empty || firm[i] || (toCertain[i] as number) > reach) continue;
       unknown[i] = 1;
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
@@ -143,18 +142,26 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         const qx = rounded(x + (t + deeper) * dx);
         const qy = rounded(y + (t + deeper) * dy);
         if (qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx]) j = qy * width + qx;
-        if (!known[j]) meet(j);
-        const fr = (FR[j] as number) - br;
-        const fg = (FG[j] as number) - bg;
-        const fb = (FB[j] as number) - bb;
+        meet(j);
+        const gr = FR[j] as number;
+        const gg = FG[j] as number;
+        const gb = FB[j] as number;
+        const fr = gr - br;
+        const fg = gg - bg;
+        const fb = gb - bb;
         const square = fr * fr + fg * fg + fb * fb;
         if (square < 1e-6) continue;
-        let a = (cr * fr + cg * fg + cb * fb) / square;
+        const price = priceOfShade * square;
+        const own = gr * gr + gg * gg + gb * gb + price;
+        const both = fr * gr + fg * gg + fb * gb;
+        const ofShade = cr * gr + cg * gg + cb * gb;
+        let a = ((cr * fr + cg * fg + cb * fb) * own - ofShade * both) / (square * own - both * both);
         a = a < 0 ? 0 : a > 1 ? 1 : a;
-        const er = cr - a * fr;
-        const eg = cg - a * fg;
-        const eb = cb - a * fb;
-        const cost = ((er * er + eg * eg + eb * eb) / square) * perTolerance;
+        const shade = (ofShade - a * both) / own;
+        const er = cr - a * fr - shade * gr;
+        const eg = cg - a * fg - shade * gg;
+        const eb = cb - a * fb - shade * gb;
+        const cost = ((er * er + eg * eg + eb * eb + price * shade * shade) / square) * perTolerance;
         if (cost >= HOPELESS) continue;
         const w = Math.exp(-cost - fade * t);
         sum += w * a;
@@ -165,7 +172,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         // A mixture that no candidate explains is left to the first matte.
         const best = Math.exp(-least);
         const trust = best / (best + PRIOR * (1 - best) ** 2);
-        data[i] = trust * (sum / total) + (1 - trust) * first;
+        data[i] = trust * (sum / total) + (1 - trust) * before;
       }
     }
   if (follow <= 0) return { width, height, data };

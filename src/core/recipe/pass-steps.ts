@@ -84,7 +84,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
       PULLS[method]({ plate: prepared(), colour: screen, screen: against(), primary, own, scale }, pass.pull, allocate),
     );
 
-  const { bounds: auto, shift, soften, softenBlur, black, white, gamma } = pass.matte;
+  const { bounds: auto, shift, soften, softenBlur, black, white, knee, gamma } = pass.matte;
   const { dips, ...settled } = auto;
   const autoKey = keyOf(pullKey, settled);
   /** Where the screen may show itself at less light; marks, so that it costs little to keep. */
@@ -97,8 +97,8 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
           return { value, owned: [value.out, value.in] };
         })
       : undefined;
-  const levelsKey = keyOf(pullKey, black, white, gamma);
-  const leveled = () => plane("matte", levelsKey, () => matteLevels(pull(), { black, white, gamma }, allocate));
+  const levelsKey = keyOf(pullKey, black, white, knee, gamma);
+  const leveled = () => plane("matte", levelsKey, () => matteLevels(pull(), { black, white, knee, gamma }, allocate));
   const boundedKey = auto.on ? keyOf(levelsKey, autoKey, dips) : levelsKey;
   const bounded = () => {
     const b = bounds();

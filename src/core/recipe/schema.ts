@@ -136,6 +136,8 @@ export const pullSchema = z.strictObject({
       floor: z.number().min(0).max(0.2).default(0),
       /** How far under white certain subject may waver; with 0 one and a half times the floor. */
       waver: z.number().min(0).max(0.2).default(0),
+      /** How deep rims are looked through that pass for solid, px of the plate: for plates without grain. */
+      rims: z.number().min(0).max(20).default(0),
     })
     .prefault({}),
   /** Chroma distance: radii in CIELAB a*b*, and how much farther saturation may reach than hue. */
@@ -190,6 +192,8 @@ export const passSchema = z.strictObject({
     .strictObject({
       black: z.number().min(0).max(0.98),
       white: z.number().min(0.02).max(1),
+      /** Share of the white point under which it does nothing. */
+      knee: z.number().min(0).max(0.98).default(0),
       /** Over 1 lifts the greys between. */
       gamma: z.number().min(0.2).max(5).default(1),
       bounds: autoBoundsSchema.prefault({}),

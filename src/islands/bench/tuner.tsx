@@ -86,6 +86,14 @@ function MattePanel() {
         hint="The matte level mapped to 0. Raise it to clear residue."
       />
       <PassControl
+        label="White works from"
+        step="Matte"
+        initial={0}
+        max={98}
+        path="matte.knee"
+        hint="Share of the white point under which it does nothing: soft edges stay as they are, what is nearly solid becomes solid."
+      />
+      <PassControl
         label="Gamma"
         step="Matte"
         unit=""
