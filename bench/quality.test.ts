@@ -9,16 +9,19 @@ import { beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackgrou
 /** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
 describe("auto on truth plates", () => {
   it.each([
-    ["veil", "clean", { edge: 0.0009, core: 0.001, background: 0.0003, deltaE: 1.3 }],
-    ["veil", "camera", { edge: 0.0105, core: 0.002, background: 0.001, deltaE: 2.3 }],
-    ["gloves", "clean", { edge: 0.0064, core: 0.001, background: 0.001, deltaE: 1.4 }],
-    ["blue", "camera", { edge: 0.026, core: 0.0011, background: 0.0014, deltaE: 2.8 }],
+    ["veil", "clean", { edge: 0.0005, core: 0.0008, background: 0.0003, deltaE: 1.2 }],
+    // What is nearly solid is solid: the outermost pixels, which coarse chroma opens, for a little soft edge.
+    ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2.2 }],
+    // Wood with motion blur, hair of many shades: a tenth of the best constant difference's error, 0.0155 and 0.0158.
+    ["gloves", "clean", { edge: 0.0015, core: 0.0002, background: 0.0003, deltaE: 1.1 }],
+    ["blue", "clean", { edge: 0.0015, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
+    ["blue", "camera", { edge: 0.024, core: 0.0009, background: 0.0014, deltaE: 2.7 }],
     // Thin smoke is no grain; shade, markers and lamps beside the screen are no subject.
     ["smoker", "clean", { edge: 0.00045, core: 0.01, background: 0.0003, deltaE: 0.9 }],
     ["smoker", "camera", { edge: 0.0068, core: 0.02, background: 0.003, deltaE: 2.4 }],
     // Folds, seams and stains far from the subject are out; wood loses what the white coat shows of the screen's light.
     ["wide", "clean", { edge: 0.011, core: 0.001, background: 0.003, deltaE: 2.1, spill: 0.2 }],
-    ["wide", "camera", { edge: 0.022, core: 0.004, background: 0.003, deltaE: 2.9, spill: 0.2 }],
+    ["wide", "camera", { edge: 0.022, core: 0.003, background: 0.003, deltaE: 2.9, spill: 0.2 }],
   ] as const)("%s, %s", async (name, variant, most) => {
     const t = await readTruth(name);
     const { picture, raw } = variantOf(t.plate, variant as Variant);
@@ -51,9 +54,12 @@ describe("auto on truth plates", () => {
 /** The same subject before screens of other hues, shot on the simulated stage: warm wood, straw and skin, sage cloth, mesh. */
 describe("auto before other screens", () => {
   it.each([
-    ["green", "clean", { edge: 0.0019, core: 0.0015, deltaE: 0.5 }],
+    ["green", "clean", { edge: 0.0006, core: 0.0015, deltaE: 0.5 }],
+    // Sage cloth has nearly the screen's own hue there.
+    ["lime", "clean", { edge: 0.0009, core: 0.001, deltaE: 1.1 }],
+    ["lime", "camera", { edge: 0.0225, core: 0.0025, deltaE: 2.4 }],
     // Between two primaries: skin and wood lead in red themselves.
-    ["magenta", "clean", { edge: 0.0005, core: 0.0005, deltaE: 0.6 }],
+    ["magenta", "clean", { edge: 0.0003, core: 0.0005, deltaE: 0.6 }],
     ["magenta", "camera", { edge: 0.0175, core: 0.0035, deltaE: 2.1 }],
     ["violet", "camera", { edge: 0.022, core: 0.002, deltaE: 2.4 }],
   ] as const)("%s, %s", async (name, variant, most) => {

@@ -12,6 +12,7 @@ import { chromaDistance } from "./chroma-distance";
 import { cleanDifference } from "./clean-difference";
 import { type ColourRange, colourRanges, rangeOf } from "./colour-ranges";
 import { luminancePull } from "./luminance-pull";
+import { openMixedRims } from "./mixed-rims";
 import { PULLS } from "./pulls";
 import { unmix } from "./unmix";
 
@@ -204,6 +205,26 @@ describe("unmix", () => {
     plate.b[i] = 0.9;
     expect(Math.abs(unmix(plate, { screen, prior: first, reach: 80, follow: 0, floor: 0 }).data[i]! - first.data[i]!)).toBeLessThan(0.02);
   });
+  it("knows the subject's colour in other light than where it is certain, where grain cannot pass for shade", () => {
+    for (const light of [0.5, 1.5]) {
+      const { plate, screen, truth } = mixture();
+      // The band is lit otherwise than the certain subject beside it.
+      const above = [...truth.data.keys()].filter((i) => truth.data[i]! > 0 && truth.data[i]! < 1 && i < 30 * width);
+      for (const i of above)
+        for (const c of ["r", "g", "b"] as const) plate[c][i] = truth.data[i]! * light * ABOVE[c] + (1 - truth.data[i]!) * screen[c][i]!;
+      const rms = (of: (i: number) => number) => Math.sqrt(above.reduce((sum, i) => sum + (of(i) - truth.data[i]!) ** 2, 0) / above.length);
+      const pulled = (floor: number) => unmix(plate, { screen, prior: prior(truth), reach: 80, follow: 0, floor }).data;
+      // The plain projection on the colour that is known.
+      const projected = rms((i) => {
+        const parts = (["r", "g", "b"] as const).map((c) => [plate[c][i]! - screen[c][i]!, ABOVE[c] - screen[c][i]!] as const);
+        return parts.reduce((sum, [c, f]) => sum + c * f, 0) / parts.reduce((sum, [, f]) => sum + f * f, 0);
+      });
+      const free = pulled(0);
+      const grainy = pulled(0.024);
+      expect(rms((i) => free[i]!)).toBeLessThan(0.15 * projected);
+      expect(rms((i) => grainy[i]!)).toBeGreaterThan(1.3 * rms((i) => free[i]!));
+    }
+  });
   it("clears what lies under the floor and fills what lies over its mirror", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };
@@ -239,6 +260,66 @@ describe("unmix", () => {
     expect(pulled(0.06).data[0]).toBe(1);
     expect(pulled(0.02).data[0]).toBeCloseTo(0.95, 6);
     expect(pulled(0.06).data[100]).toBeGreaterThan(0);
+  });
+});
+
+describe("rims that pass for solid", () => {
+  const [width, height] = [60, 24];
+  const B: Rgb = { r: 0.05, g: 0.3, b: 0.06 };
+  const F: Rgb = { r: 0.45, g: 0.3, b: 0.2 };
+  /** Screen at the left, a ramp of 20 px, subject at the right; a first matte that takes the subject's rim for solid from four fifths on. */
+  const rim = (shade = (_x: number) => 1) => {
+    const plate = makePicture(width, height);
+    const truth = new Float32Array(width * height);
+    for (let i = 0; i < truth.length; i++) {
+      const x = i % width;
+      const a = Math.min(1, Math.max(0, (x - 15) / 20));
+      truth[i] = a;
+      for (const c of ["r", "g", "b"] as const) plate[c][i] = a * shade(x) * F[c] + (1 - a) * B[c];
+    }
+    const first = truth.map((a) => Math.min(1, a / 0.8));
+    const firm = Uint8Array.from(first, (a) => (a >= 1 ? 1 : 0));
+    return { plate, truth, known: { first, firm, certain: firm.slice() } };
+  };
+  const middle = (x: number) => 12 * width + x;
+  it("are opened as far as the screen shows in them, a pixel deeper each round", () => {
+    for (const shade of [() => 1, (x: number) => 0.8 + 0.005 * x]) {
+      const { plate, truth, known } = rim(shade);
+      openMixedRims(plate, B, known, 20, 1);
+      expect([31, 32].map((x) => known.firm[middle(x)])).toEqual([0, 1]);
+      openMixedRims(plate, B, known, 20, 6);
+      for (let x = 31; x < 34; x++) {
+        expect(known.firm[middle(x)]).toBe(0);
+        expect(Math.abs(known.first[middle(x)]! - truth[middle(x)]!)).toBeLessThan(0.05);
+      }
+      // What is solid stays so: beyond the ramp, and at its last twentieth, which could be spill.
+      for (let x = 35; x < width; x++) expect(known.firm[middle(x)]).toBe(1);
+    }
+  });
+  it("stay where they have the screen's own hue, and where no colour around is purer", () => {
+    const { plate, known } = rim();
+    openMixedRims(plate, B, known, 20, 6, new Float32Array(width * height).fill(1));
+    expect(known.firm[middle(31)]).toBe(1);
+    const even = rim();
+    for (let i = 0; i < even.truth.length; i++) if (even.truth[i]! > 0) for (const c of ["r", "g", "b"] as const) even.plate[c][i] = F[c];
+    openMixedRims(even.plate, B, even.known, 20, 6);
+    expect(even.known.firm[middle(31)]).toBe(1);
+  });
+  it("do not open for a bright stripe along the edge: brighter is not mixed", () => {
+    const { plate, known } = rim();
+    for (let i = 0; i < known.firm.length; i++) {
+      const x = i % width;
+      if (known.firm[i]) for (const c of ["r", "g", "b"] as const) plate[c][i] = (x < 34 ? 1.6 : 1) * F[c];
+    }
+    openMixedRims(plate, B, known, 20, 6);
+    expect(known.firm[middle(31)]).toBe(1);
+  });
+  it("let unmix find the mixture that its first matte hid", () => {
+    const { plate, truth, known } = rim();
+    const first: Plane = { width, height, data: known.first };
+    const at = (rims: number) => unmix(plate, { screen: B, prior: first, reach: 30, follow: 0, floor: 0, rims }).data;
+    const error = (m: Float32Array) => m.reduce((sum, v, i) => sum + (v - truth[i]!) ** 2, 0);
+    expect(error(at(6))).toBeLessThan(0.1 * error(at(0)));
   });
 });
 

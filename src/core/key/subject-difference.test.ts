@@ -91,6 +91,29 @@ describe("subject-aware difference", () => {
     );
     expect(smoke.data[90 * 320 + 160]).toBeLessThan(0.75);
   });
+  it("takes a sage glove under a pale sleeve for subject before a lime screen of nearly its own hue, lit and folded", () => {
+    const [width, height] = [320, 180];
+    const lime = { r: 0.07, g: 0.168, b: 0.019 };
+    const sage = { r: 0.145, g: 0.21, b: 0.11 };
+    const sleeve = { r: 0.42, g: 0.4, b: 0.36 };
+    const p = makePicture(width, height);
+    const next = random(11);
+    const inGlove: number[] = [];
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const i = y * width + x;
+        const a = Math.min(1, Math.max(0, 0.5 + (34 - Math.abs(x - 160)) / 2));
+        // Brighter towards the left, and folds that no smooth colour runs through.
+        const light = 1.02 - 0.007 * (x - 126) + (x % 12 === 0 && y % 9 < 4 ? 0.25 * (next() - 0.5) : 0);
+        const F = y < 70 ? sleeve : sage;
+        for (const c of ["r", "g", "b"] as const) p[c][i] = a * light * F[c] + (1 - a) * lime[c];
+        if (y > 85 && y < 170 && Math.abs(x - 160) < 28) inGlove.push(i);
+      }
+    const key = { primary: "g", weight: 0.65, screen: lime } as const;
+    const { data } = subjectDifference(p, key, subjectExcess(p, key));
+    const mean = inGlove.reduce((sum, i) => sum + data[i]!, 0) / inGlove.length;
+    expect(mean).toBeGreaterThan(0.98);
+  });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);
     const next = random(4);

@@ -51,8 +51,10 @@ const PRIOR = 0.25;
  * How dear it is for the subject to be brighter or darker than a candidate, as the error that a doubling counts for: for each
  * share of the noise floor, and without grain. Shade is free where grain cannot pass for it.
  */
-const SHADE_GRAINY = 20;
-const SHADE = 0.05;
+const SHADE_GRAINY = 6;
+const SHADE = 0.03;
+/** Share of the subject in a mixture under which its shade gets no dearer: the less there is of it, the less it can change. */
+const LEAST_SHARE = 0.05;
 
 /** Squared error, in tolerances, from which on a candidate explains nothing. */
 const HOPELESS = 30;
@@ -151,11 +153,13 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         const fb = gb - bb;
         const square = fr * fr + fg * fg + fb * fb;
         if (square < 1e-6) continue;
-        const price = priceOfShade * square;
+        const projected = cr * fr + cg * fg + cb * fb;
+        const about = projected < LEAST_SHARE * square ? LEAST_SHARE : projected > square ? 1 : projected / square;
+        const price = (priceOfShade * square) / (about * about);
         const own = gr * gr + gg * gg + gb * gb + price;
         const both = fr * gr + fg * gg + fb * gb;
         const ofShade = cr * gr + cg * gg + cb * gb;
-        let a = ((cr * fr + cg * fg + cb * fb) * own - ofShade * both) / (square * own - both * both);
+        let a = (projected * own - ofShade * both) / (square * own - both * both);
         a = a < 0 ? 0 : a > 1 ? 1 : a;
         const shade = (ofShade - a * both) / own;
         const er = cr - a * fr - shade * gr;

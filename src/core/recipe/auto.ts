@@ -43,12 +43,14 @@ const MARKERS_LEAST = 3;
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
-/** Grain under which mixtures can be told from shade, and how deep rims are then looked through, as a share of the height. */
+/** Grain under which there is none to speak of. */
 const NO_GRAIN = 0.01;
+/** Grain up to which mixtures can be told from shade, and how deep rims are then looked through, as a share of the height. */
+const RIM_GRAIN = 0.04;
 const RIM = 1 / 540;
-/** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid, soft edges stay. */
-const NEARLY_SOLID = 0.92;
-const KNEE = 0.87;
+/** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
+const NEARLY_SOLID = 0.908;
+const KNEE = 0.82;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
@@ -214,18 +216,20 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
     );
   const levels = (recipe.passes[0] as Pass).matte;
-  const rims = grain < NO_GRAIN ? Math.max(1, Math.round(plate.height * RIM)) : 0;
+  const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * RIM)) : 0;
   if (rims > 0)
-    reasons.push(`Pull: the screen has no grain to speak of, so rims are looked through ${rims} px deep for mixtures that pass for solid.`);
+    reasons.push(
+      `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid.`,
+    );
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver, rims };
   // The unmix has cleared what is under the grain already; levels go a quarter as far, since each step costs soft edge.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
   const opened = grain >= NO_GRAIN || subsampled;
   levels.white = opened ? NEARLY_SOLID : 1 - Math.round((1000 * LEVELS * waver) / 1.5) / 1000;
-  levels.knee = opened ? KNEE : 0;
+  levels.knee = opened ? Math.round((1000 * KNEE) / NEARLY_SOLID) / 1000 : 0;
   if (opened)
     reasons.push(
-      `Matte: grain and coarse chroma open the subject's outermost pixels, so what is over ${percent(NEARLY_SOLID)} is solid; under ${percent(KNEE * NEARLY_SOLID)} the white point does nothing, and soft edges stay as pulled.`,
+      `Matte: grain and coarse chroma open the subject's outermost pixels, so what is over ${percent(NEARLY_SOLID)} is solid; under ${percent(KNEE)} the white point does nothing, and soft edges stay as pulled.`,
     );
   levels.bounds = {
     on: true,

@@ -114,6 +114,17 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
           hint="A first matte this far under white is subject for certain. With 0 one and a half times the noise floor."
           path="pull.unmix.waver"
         />
+        <PassControl
+          label="Look through rims"
+          step="Pull"
+          unit="px"
+          factor={1}
+          max={20}
+          nudge={1}
+          initial={0}
+          hint="How deep rims that pass for solid are searched for screen showing in them. For plates without grain; grain opens solid rims."
+          path="pull.unmix.rims"
+        />
         {weight}
       </>
     );
