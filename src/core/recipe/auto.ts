@@ -206,7 +206,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const waver = Math.min(0.075, Math.max(1.5 * grain, Math.round(1500 * farthest) / 1000));
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
-    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty, and black and white points go a quarter as far as screen and subject waver.`,
+    `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty.`,
   );
   reasons.push(
     "Automatic bounds: folds, seams and stains of the screen that the clean plate does not follow are out, where they hang on no subject.",
@@ -222,9 +222,13 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid.`,
     );
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver, rims };
-  // The unmix has cleared what is under the grain already; levels go a quarter as far, since each step costs soft edge.
+  // The unmix has cleared what is under the grain already.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
   const opened = grain >= NO_GRAIN || subsampled;
+  const steps = opened
+    ? "the black point goes a quarter as far as the screen wavers"
+    : "black and white points go a quarter as far as screen and subject waver";
+  reasons.push(`Matte: ${steps}, since each step costs soft edge.`);
   levels.white = opened ? NEARLY_SOLID : 1 - Math.round((1000 * LEVELS * waver) / 1.5) / 1000;
   levels.knee = opened ? Math.round((1000 * KNEE) / NEARLY_SOLID) / 1000 : 0;
   if (opened)
