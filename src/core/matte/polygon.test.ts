@@ -1,4 +1,6 @@
 import { describe, expect, it } from "vitest";
+import { makePlane } from "../image/plane";
+import { matteLevels } from "./levels";
 import { type Point, rasterisePolygon, shapesMatte } from "./polygon";
 
 const area = (data: Float32Array) => data.reduce((a, b) => a + b, 0);
@@ -96,6 +98,13 @@ describe("shapesMatte", () => {
     const outside = shapesMatte([{ ...shape, points: half, out: "outside", soft: 0 }], 40, 40, 1).data;
     const inside = shapesMatte([{ ...shape, points: half, out: "inside", soft: 0 }], 40, 40, 1).data;
     expect([outside[5], outside[35], inside[5], inside[35]]).toEqual([0, 1, 1, 0]);
+  });
+  it("is turned inside out alike, whatever levels ran before it", () => {
+    const drawn = () => [...shapesMatte([{ ...shape, points: half, out: "outside", soft: 12 }], 40, 40, 1).data];
+    matteLevels(makePlane(4, 4), { black: 0, white: 1 });
+    const before = drawn();
+    matteLevels(makePlane(4, 4), { black: 0, white: 0.3, knee: 0.9 });
+    expect(drawn()).toEqual(before);
   });
   it("keeps the frame's border solid under a soft edge", () => {
     const m = shapesMatte([{ ...shape, points: half, out: "outside", soft: 12 }], 40, 40, 1).data;

@@ -131,7 +131,7 @@ export function shapesMatte(shapes: readonly DrawnShape[], width: number, height
     const leaning = leanOutline(hard, width, height, 0.5 * shape.soft * scale * (shape.lean ?? 0));
     const soft = softOutline(leaning, width, height, (shape.soft * scale) / EDGE_SIGMAS);
     // Levels from 1 down to 0 turn inside out.
-    if (shape.out === "outside") pointwise("levels", [1, -1], [soft], [soft]);
+    if (shape.out === "outside") pointwise("levels", [1, -1, 1, -1], [soft], [soft]);
     pointwise("bounded", [], [data, soft, 0], [data]);
   }
   return { width, height, data };
