@@ -123,6 +123,9 @@ step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate
 step("Pull: unmix, without its first matte", () =>
   unmix(plate, { screen: clean, prior: pull, reach: 48, follow: 0, floor: 0.02 }, allocate),
 );
+step("Pull: unmix, rims looked through", () =>
+  unmix(plate, { screen: clean, prior: pull, reach: 48, follow: 0, floor: 0.02, rims: 2 }, allocate),
+);
 step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, inner: 12, outer: 38, stretch: 1.8 }, allocate));
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));
 step("Matte: automatic bounds", () => automaticBounds(pull, bounds, 1, allocate));
