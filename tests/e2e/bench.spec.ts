@@ -552,6 +552,11 @@ test("strokes, paint, keyed shapes and neighbouring frames do what they say", as
   // Neighbouring frames: steadying asks for them and changes the matte's greys.
   await rung(page, "Matte").click();
   await settled(page);
+  // With white at 100 % the greys near solid count as holes, and steadying moves them.
+  const white = controls.getByRole("textbox", { name: "White point", exact: true });
+  await white.fill("100");
+  await white.press("Enter");
+  await settled(page);
   const holes = await figure(page, "Matte");
   const steady = controls.getByRole("textbox", { name: "Steady still edges" });
   await steady.fill("100");
@@ -643,7 +648,7 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
     }),
   );
   expect(light[0]).toBeGreaterThan(light[4]! + 1);
-  await expect(cards.nth(4)).toContainText("now");
+  await expect(cards.nth(2)).toContainText("now");
 
   // Cancelled, nothing has happened.
   await page.keyboard.press("Escape");
