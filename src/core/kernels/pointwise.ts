@@ -44,6 +44,8 @@ export function pointwise(
   const { slots, parameters: told } = slotViews();
   const run = kernels()[kernel];
   const n = outputs.find((o) => o !== null)?.length ?? 0;
+  // What a caller forgets is nothing, and never what another call left.
+  told.fill(Number.NaN);
   told.set(parameters);
   const planes: { slot: Float32Array; plane: Float32Array }[] = [];
   const results: { slot: Float32Array; plane: Float32Array }[] = [];

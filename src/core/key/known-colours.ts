@@ -8,9 +8,11 @@ export interface KnownColours {
   readonly b: Float32Array;
   /** Works out the colour at a certain pixel, once. */
   readonly meet: (i: number) => void;
+  /** Forgets what a pixel had a part in that is no longer certain. */
+  readonly forget: (i: number) => void;
 }
 
-/** A colour and not its grain: the mean of the certain subject in the 3 × 3 pixels around each certain one. */
+/** A colour and not its grain: the mean of the certain subject in the 3 × 3 pixels around each certain one. @param certain looked at as it is then */
 export function knownColours(plate: Picture, certain: Uint8Array): KnownColours {
   const { width, height } = plate;
   const n = width * height;
@@ -33,5 +35,17 @@ export function knownColours(plate: Picture, certain: Uint8Array): KnownColours 
     G[j] = g / count;
     B[j] = b / count;
   };
-  return { r: R, g: G, b: B, meet };
+  const forget = (j: number) => {
+    for (const i of around(j, width, height)) met[i] = 0;
+  };
+  return { r: R, g: G, b: B, meet, forget };
+}
+
+/** The pixels around one within the frame, itself among them. */
+export function around(j: number, width: number, height: number): number[] {
+  const [x, y] = [j % width, Math.floor(j / width)];
+  const found: number[] = [];
+  for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+    for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++) found.push(v * width + u);
+  return found;
 }

@@ -1,6 +1,7 @@
 import type { Rgb } from "../color/hue";
+import { distanceTo } from "../image/distance";
 import { isPicture, type Picture } from "../image/plane";
-import { knownColours } from "./known-colours";
+import { around, type KnownColours } from "./known-colours";
 
 /** What is known of the subject before rims are looked through; changed in place. */
 export interface Known {
@@ -8,6 +9,7 @@ export interface Known {
   readonly firm: Uint8Array;
   /** 1 where its colour is known; within what is solid. */
   readonly certain: Uint8Array;
+  readonly colours: KnownColours;
   /** First matte. */
   readonly first: Float32Array;
 }
@@ -31,10 +33,10 @@ const ENOUGH = 4;
  * Rims that passed for solid though the screen shows in them. Where a first matte took the subject beside an edge to be
  * redder or bluer than it is, mixed pixels of its rim read as solid, and their colour as the subject's. A pixel beside one
  * that is not solid is opened where around it are colours that explain it as a mixture with the screen, C = u·F + v·B:
- * its coverage is 1 − v, the middle one of those that its directions tell. Every round goes a pixel deeper, from what was
- * opened before.
+ * its coverage is 1 − v, the middle one of those that its directions tell. Every round goes a pixel deeper, from what the one
+ * before opened.
  *
- * For plates without grain: under it a mixture of a twentieth cannot be told from a shade.
+ * For plates of little grain: under much of it a mixture cannot be told from a shade.
  * @param known changed: opened pixels are no longer solid, and their first matte is what was found
  * @param reach how far purer colours are looked for, px
  * @param rounds how many pixels deep
@@ -49,18 +51,16 @@ export function openMixedRims(
   nearScreen?: Float32Array,
 ): void {
   const { width, height } = plate;
-  const { firm, certain, first } = known;
+  const { firm, certain, colours, first } = known;
   const back = isPicture(screen) ? screen : null;
   const steps = STEPS.filter((t) => t <= reach);
   const offsets = Array.from({ length: RAYS }, (_, k) => {
     const angle = (2 * Math.PI * (k + 0.5)) / RAYS;
     return steps.map((t) => [Math.round(t * Math.cos(angle)), Math.round(t * Math.sin(angle))] as const);
   });
-  for (let round = 0; round < rounds; round++) {
-    const sure = certain.slice();
-    const rim = besideOpen(firm, width, height);
-    const colours = knownColours(plate, sure);
-    let opened = 0;
+  let rim = besideOpen(firm, width, height);
+  for (let round = 0; round < rounds && rim.length > 0; round++) {
+    const opened: { at: number; coverage: number }[] = [];
     for (const i of rim) {
       if (nearScreen && (nearScreen[i] as number) > OWN_HUE) continue;
       const [x, y] = [i % width, Math.floor(i / width)];
@@ -79,7 +79,7 @@ export function openMixedRims(
           const [qx, qy] = [x + dx, y + dy];
           if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
           const j = qy * width + qx;
-          if (!sure[j]) continue;
+          if (!certain[j]) continue;
           colours.meet(j);
           const fr = colours.r[j] as number;
           const fg = colours.g[j] as number;
@@ -101,26 +101,27 @@ export function openMixedRims(
       }
       if (told.length < ENOUGH) continue;
       told.sort((a, b) => b - a);
-      firm[i] = certain[i] = 0;
-      first[i] = Math.min(first[i] as number, 1 - (told[told.length >> 1] as number));
-      opened++;
+      opened.push({ at: i, coverage: 1 - (told[told.length >> 1] as number) });
     }
-    if (opened === 0) return;
+    // All at once: what a round opens is no purer for having been looked at last.
+    for (const { at, coverage } of opened) {
+      firm[at] = certain[at] = 0;
+      first[at] = Math.min(first[at] as number, coverage);
+      colours.forget(at);
+    }
+    rim = [...new Set(opened.flatMap(({ at }) => around(at, width, height)))].filter((i) => firm[i]);
   }
 }
 
 /** Solid pixels that touch one that is not, corners counted. */
 function besideOpen(firm: Uint8Array, width: number, height: number): number[] {
+  const toOpen = distanceTo(
+    firm.map((v) => 1 - v),
+    width,
+    height,
+    2,
+  );
   const rim: number[] = [];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (!firm[i]) continue;
-      const [x0, x1] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
-      let solid = true;
-      for (let row = Math.max(0, y - 1); row <= Math.min(height - 1, y + 1) && solid; row++)
-        for (let dx = x0; dx <= x1 && solid; dx++) if (!firm[row * width + x + dx]) solid = false;
-      if (!solid) rim.push(i);
-    }
+  for (let i = 0; i < firm.length; i++) if (firm[i] && (toOpen[i] as number) < 1.5) rim.push(i);
   return rim;
 }

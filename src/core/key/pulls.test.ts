@@ -11,6 +11,7 @@ import { defaultRecipe } from "../recipe/schema";
 import { chromaDistance } from "./chroma-distance";
 import { cleanDifference } from "./clean-difference";
 import { type ColourRange, colourRanges, rangeOf } from "./colour-ranges";
+import { knownColours } from "./known-colours";
 import { luminancePull } from "./luminance-pull";
 import { openMixedRims } from "./mixed-rims";
 import { PULLS } from "./pulls";
@@ -279,7 +280,8 @@ describe("rims that pass for solid", () => {
     }
     const first = truth.map((a) => Math.min(1, a / 0.8));
     const firm = Uint8Array.from(first, (a) => (a >= 1 ? 1 : 0));
-    return { plate, truth, known: { first, firm, certain: firm.slice() } };
+    const certain = firm.slice();
+    return { plate, truth, known: { first, firm, certain, colours: knownColours(plate, certain) } };
   };
   const middle = (x: number) => 12 * width + x;
   it("are opened as far as the screen shows in them, a pixel deeper each round", () => {

@@ -96,6 +96,7 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
       const i = y * w + x;
       const label = areas.labels[i] as number;
       if (!label) continue;
+      // What is in the area has no label there, and counts as no hole of any size.
       const outer = [i - 1, i + 1, i - w, i + w].filter((k) => (around.areas[around.labels[k] as number] as number) >= HOLE);
       // Where it meets other certain subject its outline says nothing.
       if (outer.length === 0 || outer.some((k) => certain[k] === 1)) continue;

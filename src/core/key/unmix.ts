@@ -92,9 +92,10 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
   const first = key.rims ? prior.data.slice() : prior.data;
-  if (key.rims) openMixedRims(plate, screen, { firm, certain, first }, reach, key.rims, key.nearScreen);
+  const colours = knownColours(plate, certain);
+  if (key.rims) openMixedRims(plate, screen, { firm, certain, colours, first }, reach, key.rims, key.nearScreen);
   const toCertain = distanceTo(certain, width, height, reach + 1);
-  const { r: FR, g: FG, b: FB, meet } = knownColours(plate, certain);
+  const { r: FR, g: FG, b: FB, meet } = colours;
   const angles = Float64Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
   const [DX, DY] = [angles.map(Math.cos), angles.map(Math.sin)];
   const fade = FAR / reach;

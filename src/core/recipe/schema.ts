@@ -136,7 +136,7 @@ export const pullSchema = z.strictObject({
       floor: z.number().min(0).max(0.2).default(0),
       /** How far under white certain subject may waver; with 0 one and a half times the floor. */
       waver: z.number().min(0).max(0.2).default(0),
-      /** How deep rims are looked through that pass for solid, px of the plate: for plates without grain. */
+      /** How deep rims are looked through that pass for solid, px of the plate: for plates of little grain. */
       rims: z.number().min(0).max(20).default(0),
     })
     .prefault({}),

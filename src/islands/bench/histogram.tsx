@@ -12,31 +12,33 @@ export default function MatteHistogram() {
   const histogram = useBench((s) => s.figures?.histogram ?? EMPTY);
   const black = useBench((s) => currentPass(s, shownRecipe(s)).matte.black);
   const white = useBench((s) => currentPass(s, shownRecipe(s)).matte.white);
+  const knee = useBench((s) => currentPass(s, shownRecipe(s)).matte.knee) * white;
   const soft = useBench((s) => s.figures?.softBand ?? 0);
   return (
     <figure
       className="mb-2 rounded-md bg-page p-1.5"
-      aria-label={`Histogram of the pull; black point ${percent(black)}, white point ${percent(white)}`}
+      aria-label={`Histogram of the pull; black point ${percent(black)}, white point ${percent(white)}${knee > black ? ` from ${percent(knee)} on` : ""}`}
     >
       <div className="relative h-20">
         <Levels histogram={histogram} />
         {/* Over the chart and not in it: they move with the hand, and the chart need not be drawn anew. */}
         <LevelLine at={black} />
         <LevelLine at={white} />
+        {knee > black && <LevelLine at={knee} faint />}
       </div>
       <figcaption className="figure flex justify-between gap-2 px-1 text-[11px] whitespace-nowrap text-faint">
         <span>{`black ${(100 * black).toFixed(1)}`}</span>
         <span>{`soft ${(100 * soft).toFixed(1)} %`}</span>
-        <span>{`white ${(100 * white).toFixed(1)}`}</span>
+        <span>{`white ${knee > black ? `${(100 * knee).toFixed(1)}–` : ""}${(100 * white).toFixed(1)}`}</span>
       </figcaption>
     </figure>
   );
 }
 
-/** @param at level, 0…1 */
-const LevelLine = ({ at }: { at: number }) => (
+/** @param at level, 0…1 @param faint where something begins, and does not end */
+const LevelLine = ({ at, faint = false }: { at: number; faint?: boolean }) => (
   <span
-    className="pointer-events-none absolute inset-y-0 w-px bg-text"
+    className={`pointer-events-none absolute inset-y-0 w-px ${faint ? "bg-faint" : "bg-text"}`}
     style={{ left: `calc(${MARGIN}px + (100% - ${2 * MARGIN + 1}px) * ${at})` }}
   />
 );

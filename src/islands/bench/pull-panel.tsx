@@ -122,7 +122,7 @@ function MethodControls({ method }: { method: PullSettings["method"] }) {
           max={20}
           nudge={1}
           initial={0}
-          hint="How deep rims that pass for solid are searched for screen showing in them. For plates without grain; grain opens solid rims."
+          hint="How deep rims that pass for solid are searched for screen showing in them. For plates of little grain: much of it opens solid rims."
           path="pull.unmix.rims"
         />
         {weight}
