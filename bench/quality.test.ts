@@ -9,7 +9,7 @@ import { beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackgrou
 /** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
 describe("auto on truth plates", () => {
   it.each([
-    ["veil", "clean", { edge: 0.0005, core: 0.0008, background: 0.0003, deltaE: 1.2 }],
+    ["veil", "clean", { edge: 0.0005, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
     // What is nearly solid is solid: the outermost pixels, which coarse chroma opens, for a little soft edge.
     ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2.2 }],
     // Wood with motion blur, hair of many shades: a tenth of the best constant difference's error, 0.0155 and 0.0158.
@@ -17,10 +17,11 @@ describe("auto on truth plates", () => {
     ["blue", "clean", { edge: 0.0015, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
     ["blue", "camera", { edge: 0.024, core: 0.0009, background: 0.0014, deltaE: 2.7 }],
     // Thin smoke is no grain; shade, markers and lamps beside the screen are no subject.
-    ["smoker", "clean", { edge: 0.00045, core: 0.01, background: 0.0003, deltaE: 0.9 }],
-    ["smoker", "camera", { edge: 0.0068, core: 0.02, background: 0.003, deltaE: 2.4 }],
+    // Brass that mirrors the screen at its rims is closed.
+    ["smoker", "clean", { edge: 0.00025, core: 0.0025, background: 0.0003, deltaE: 0.9 }],
+    ["smoker", "camera", { edge: 0.0068, core: 0.016, background: 0.003, deltaE: 2.4 }],
     // Folds, seams and stains far from the subject are out; wood loses what the white coat shows of the screen's light.
-    ["wide", "clean", { edge: 0.011, core: 0.001, background: 0.003, deltaE: 2.1, spill: 0.2 }],
+    ["wide", "clean", { edge: 0.011, core: 0.0005, background: 0.003, deltaE: 2.1, spill: 0.2 }],
     ["wide", "camera", { edge: 0.022, core: 0.003, background: 0.003, deltaE: 2.9, spill: 0.2 }],
   ] as const)("%s, %s", async (name, variant, most) => {
     const t = await readTruth(name);

@@ -14,6 +14,7 @@ import { subjectDifference, subjectExcess } from "../src/core/key/subject-differ
 import { unmix } from "../src/core/key/unmix";
 import { applyBounds, automaticBounds } from "../src/core/matte/auto-bounds";
 import { closeDips } from "../src/core/matte/dips";
+import { closeGlossyRims } from "../src/core/matte/glossy-rims";
 import { matteLevels } from "../src/core/matte/levels";
 import { shapesMatte } from "../src/core/matte/polygon";
 import { measureFigures } from "../src/core/measure/figures";
@@ -132,6 +133,7 @@ step("Matte: automatic bounds", () => automaticBounds(pull, bounds, 1, allocate)
 step("Matte: screen in shade", () => screenInShade(plate, clean, "g"));
 step("Matte: automatic bounds, what is in shade out", () => automaticBounds(pull, bounds, 1, allocate, shade));
 step("Matte: automatic bounds applied (pointwise)", () => applyBounds(pull, decided, allocate));
+step("Matte: glossy rims closed", () => closeGlossyRims(pull, 43, 1, shade, allocate));
 step("Matte: dips closed", () => closeDips(pull, 0.4, 1, allocate));
 step("Spill: limit, neutral put back (pointwise)", () => limitSpill(plate, spill, allocate));
 step("Edge: screen out of mixed pixels (pointwise)", () => edgeColour(plate, treated, pull, clean, 1, spill, allocate));

@@ -53,6 +53,8 @@ const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
+/** How far behind its outline a rim that mirrors the screen is closed, as a share of the height. */
+const GLOSSY = 1 / 25;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -215,6 +217,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     reasons.push(
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
     );
+  const glossy = Math.round(plate.height * GLOSSY);
+  reasons.push(
+    `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
+  );
   const levels = (recipe.passes[0] as Pass).matte;
   const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * RIM)) : 0;
   if (rims > 0)
@@ -246,6 +252,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     islands: markers,
     shade: true,
     dips: subsampled ? DIPS : 0,
+    glossy,
   };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.

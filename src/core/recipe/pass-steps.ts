@@ -9,6 +9,7 @@ import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds"
 import { combineMattes } from "../matte/combine";
 import { closeDips } from "../matte/dips";
 import { adjustEdge, softenWideGreys } from "../matte/edge";
+import { closeGlossyRims } from "../matte/glossy-rims";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
@@ -85,7 +86,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     );
 
   const { bounds: auto, shift, soften, softenBlur, black, white, knee, gamma } = pass.matte;
-  const { dips, ...settled } = auto;
+  const { dips, glossy, ...settled } = auto;
   const autoKey = keyOf(pullKey, settled);
   /** Where the screen may show itself at less light; marks, so that it costs little to keep. */
   const shade = () =>
@@ -99,13 +100,16 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
       : undefined;
   const levelsKey = keyOf(pullKey, black, white, knee, gamma);
   const leveled = () => plane("matte", levelsKey, () => matteLevels(pull(), { black, white, knee, gamma }, allocate));
-  const boundedKey = auto.on ? keyOf(levelsKey, autoKey, dips) : levelsKey;
+  const boundedKey = auto.on ? keyOf(levelsKey, autoKey, dips, glossy) : levelsKey;
   const bounded = () => {
     const b = bounds();
     if (!b) return leveled();
     return plane("bounded", boundedKey, () => {
-      const within = applyBounds(leveled(), b, allocate);
-      return dips > 0 ? closeDips(within, dips, scale, () => within.data) : within;
+      let within = applyBounds(leveled(), b, allocate);
+      const own = () => within.data;
+      if (glossy > 0) within = closeGlossyRims(within, glossy * scale, scale, auto.shade ? shade() : null, own);
+      if (dips > 0) within = closeDips(within, dips, scale, own);
+      return within;
     });
   };
   const wideKey = softenBlur > 0 ? keyOf(boundedKey, softenBlur) : boundedKey;

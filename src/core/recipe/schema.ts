@@ -109,6 +109,8 @@ export const autoBoundsSchema = z.strictObject({
   shade: z.boolean().default(false),
   /** Places inside that are open by no more than this are closed where most around them is solid. */
   dips: fraction.default(0),
+  /** Rims that mirror the screen are closed as far as they lie this near behind their outline, px. */
+  glossy: z.number().min(0).max(200).default(0),
 });
 
 /** A range of hue (degrees), saturation and luma (sRGB codes, 0…1) that counts as screen, or is taken from what does. */

@@ -273,7 +273,7 @@ function AutomaticBounds() {
   const on = useBench((s) => currentPass(s).matte.bounds.on);
   const beyond = useBench((s) => s.recipe.bounds.beyond);
   const shade = useBench((s) => currentPass(s).matte.bounds.shade);
-  const px = (label: string, key: "grow" | "shrink" | "soft", initial: number, max: number, hint: string) => (
+  const px = (label: string, key: "grow" | "shrink" | "soft" | "glossy", initial: number, max: number, hint: string) => (
     <PassControl label={label} step="Bounds" unit="px" factor={1} max={max} initial={initial} hint={hint} path={`matte.bounds.${key}`} />
   );
   return (
@@ -356,6 +356,13 @@ function AutomaticBounds() {
             hint="Places beside the edge that are open by no more than this, with most around them solid: what grain and coarse chroma leave. Gaps between strands stay."
             path="matte.bounds.dips"
           />
+          {px(
+            "Close glossy rims",
+            "glossy",
+            0,
+            60,
+            "Metal and glaze mirror the screen at their rims. Nearly solid places behind a sharp outline are closed this far in; smoke, blur and mesh stay.",
+          )}
           <Button className="mt-1 w-full" onClick={() => look({ view: "autoBounds" })}>
             Show in, out and undecided
           </Button>
