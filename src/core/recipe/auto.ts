@@ -180,15 +180,11 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   };
 
   // Levels are read at full size, where the grain is, from the pull itself.
-  const evaluated = evaluate(
-    recipe,
-    {
-      plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
-      ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
-    },
-    { reduce: 1, outputs: ["pull"] },
-  );
-  const pull = evaluated.pull as Plane;
+  const looked = {
+    plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
+    ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
+  };
+  const pull = evaluate(recipe, looked, { reduce: 1, outputs: ["pull"] }).pull as Plane;
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
@@ -256,11 +252,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
-  const { matte } = evaluate(
-    recipe,
-    { plate: { key: "proposal", picture: plate } },
-    { reduce: Math.max(1, Math.round(plate.width / 640)), outputs: ["matte"] },
-  );
+  const { matte } = evaluate(recipe, looked, { reduce: Math.max(1, Math.round(plate.width / 640)), outputs: ["matte"] });
   const open = openPlaces(matte as Plane, plate.width);
   for (const o of open)
     notSolved.push({
