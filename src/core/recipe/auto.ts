@@ -252,8 +252,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
-  const { matte } = evaluate(recipe, looked, { reduce: Math.max(1, Math.round(plate.width / 640)), outputs: ["matte"] });
-  const open = openPlaces(matte as Plane, plate.width);
+  const reduce = Math.max(1, Math.round(plate.width / 640));
+  const open = openPlaces(evaluate(recipe, looked, { reduce, outputs: ["matte"] }).matte as Plane, pull, reduce);
   for (const o of open)
     notSolved.push({
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
@@ -317,26 +317,45 @@ function placeAround({ x, y, area }: { x: number; y: number; area: number }): Re
   return { x: Math.round(x - side / 2), y: Math.round(y - side / 2), width: side, height: side };
 }
 
-/** Enclosed areas of middling matte: neither a gap to the screen nor solid. Largest first, at most three. */
-function openPlaces(matte: Plane, fullWidth: number): { x: number; y: number; area: number }[] {
-  const { width, height, data } = matte;
-  const k = fullWidth / width;
-  const half = maskUnder(data, 0.95);
-  const { labels, areas, atBorder } = labelComponents(half, width, height);
-  const sums = areas.map(() => ({ x: 0, y: 0, m: 0 }));
+/** Area under which an open place is not told of, px² of the copy that it is looked for on. */
+const LEAST_PLACE = 12;
+/** Difference from one pixel of the pull to the next, as a root mean square, over which an open place is mesh or strands and no mirror. */
+const MESH = 0.12;
+/** Level of the matte under which the screen itself shows, and share of such pixels from which on an open place is a gap, however blurred. */
+const GAP_LEVEL = 0.35;
+const GAP_SHARE = 0.1;
+
+/**
+ * Enclosed areas of middling matte: neither solid nor a gap to the screen, nor full of gaps. Largest first, at most three.
+ * @param pull at full size, where mesh and strands can still be told
+ * @param factor its size over the matte's
+ */
+function openPlaces(matte: Plane, pull: Plane, factor: number): { x: number; y: number; area: number }[] {
+  const { width, data } = matte;
+  const { labels, areas, atBorder } = labelComponents(maskUnder(data, 0.95), width, matte.height);
+  const sums = areas.map(() => ({ x: 0, y: 0, clear: 0, squares: 0, pairs: 0 }));
   for (let i = 0; i < labels.length; i++) {
-    const s = sums[labels[i] as number];
-    if (!labels[i] || !s) continue;
-    s.x += i % width;
-    s.y += Math.floor(i / width);
-    s.m += data[i] as number;
+    const label = labels[i] as number;
+    const s = sums[label];
+    if (!label || !s || atBorder[label]) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    s.x += x;
+    s.y += y;
+    if ((data[i] as number) < GAP_LEVEL) s.clear++;
+    for (let row = y * factor; row < Math.min(pull.height - 1, (y + 1) * factor); row++)
+      for (let column = x * factor; column < Math.min(pull.width - 1, (x + 1) * factor); column++) {
+        const q = row * pull.width + column;
+        const m = pull.data[q] as number;
+        s.squares += ((pull.data[q + 1] as number) - m) ** 2 + ((pull.data[q + pull.width] as number) - m) ** 2;
+        s.pairs += 2;
+      }
   }
   const found: { x: number; y: number; area: number }[] = [];
   for (let l = 1; l < areas.length; l++) {
     const area = areas[l] as number;
-    const s = sums[l] as { x: number; y: number; m: number };
-    if (atBorder[l] || area < 12 || s.m / area < 0.25) continue;
-    found.push({ x: Math.round((s.x / area) * k), y: Math.round((s.y / area) * k), area: Math.round(area * k * k) });
+    const s = sums[l] as (typeof sums)[number];
+    if (atBorder[l] || area < LEAST_PLACE || s.clear > GAP_SHARE * area || s.squares > MESH * MESH * s.pairs) continue;
+    found.push({ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) });
   }
   return found.sort((a, b) => b.area - a.area).slice(0, 3);
 }
