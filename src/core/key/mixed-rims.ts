@@ -73,9 +73,9 @@ export function openMixedRims(
       const BB = br * br + bg * bg + bb * bb;
       const CB = cr * br + cg * bg + cb * bb;
       const told: number[] = [];
-      for (const ray of offsets) {
+      for (let k = 0; k < RAYS && told.length + RAYS - k >= ENOUGH; k++) {
         let most = 0;
-        for (const [dx, dy] of ray) {
+        for (const [dx, dy] of offsets[k] as (typeof offsets)[number]) {
           const [qx, qy] = [x + dx, y + dy];
           if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
           const j = qy * width + qx;

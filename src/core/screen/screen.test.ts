@@ -141,7 +141,19 @@ describe("proposeRecipe", () => {
     const p = plate({ screen, noise: 0.003, gradient: 0.2 });
     const { recipe, reasons } = proposeRecipe(p, 3);
     expect(recipe.screen.boxes[0]?.frame).toBe(3);
-    const about = ["Screen", "Clean plate", "Pull", "Spill", "Edge", "Automatic bounds", "Automatic bounds", "Pull", "Matte", "Matte"];
+    const about = [
+      "Screen",
+      "Clean plate",
+      "Pull",
+      "Spill",
+      "Edge",
+      "Automatic bounds",
+      "Automatic bounds",
+      "Automatic bounds",
+      "Pull",
+      "Matte",
+      "Matte",
+    ];
     expect(reasons.map((r) => r.slice(0, r.indexOf(":")))).toEqual(about);
     const { figures } = evaluate(recipe, { plate: { key: "p", picture: p } }, { reduce: 1, outputs: ["figures"] });
     expect(figures?.figures.holes).toBeLessThan(40);
