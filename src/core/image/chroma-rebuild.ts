@@ -1,7 +1,7 @@
 import { type BackToRecorded, backToRecorded, sidesOf } from "../kernels/chroma";
-import { onRows, rowRoom } from "../kernels/rows";
+import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
-import type { Picture } from "./plane";
+import { type Allocate, fresh, type Picture } from "./plane";
 import {
   type ColourReading,
   chromaRow,
@@ -125,7 +125,7 @@ function withFrame(plane: Float32Array, width: number, height: number): Float32A
  * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991);
  * sharpening, the shock filters of Osher & Rudin, "Feature-Oriented Image Enhancement Using Shock Filters", SIAM J. Numer. Anal. 27 (1990).
  */
-export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): Picture {
+export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate = fresh): Picture {
   const { width, height, layout } = raw;
   if (layout.kind !== "ycbcr" || layout.subsampling === "444") return decodeRawFrame(raw, reading);
   const { width: cw, height: ch } = planeSizes(width, height, layout)[1] as { width: number; height: number };
@@ -205,10 +205,10 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading): 
     little: LITTLE,
   };
   backToRecorded([planes[0].fine, planes[1].fine], width, height, [planes[0].c, planes[1].c], low, edge, cw, ch, back);
-  const picture = decodeRows(raw, reading, 0, [], ({ rows }, y) =>
+  const rebuilt = ({ rows }: RowRoom, y: number) =>
     planes.forEach(({ fine }, k) => {
       (rows[k] as Float32Array).set(fine.subarray(y * width, (y + 1) * width));
-    }),
-  );
+    });
+  const picture = decodeRows(raw, reading, 0, [], rebuilt, allocate);
   return layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
 }

@@ -2,7 +2,7 @@ import { halfToFloat } from "../color/half";
 import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
 import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
 import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
-import { checkSize, makePicture, type Picture, stopNotFinite } from "./plane";
+import { type Allocate, checkSize, fresh, makePicture, type Picture, stopNotFinite } from "./plane";
 
 export const SITINGS = ["left", "center", "topleft"] as const;
 /** Where chroma samples lie: `left` between rows on even columns (MPEG-2, H.264 default), `center` between both (JPEG), `topleft` on even rows and columns. */
@@ -156,6 +156,7 @@ export function decodeRows(
   cw: number,
   planes: readonly Float32Array[],
   chroma: (room: RowRoom, y: number) => void,
+  allocate: Allocate = fresh,
 ): Picture {
   const { width, height } = raw;
   const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
@@ -177,7 +178,8 @@ export function decodeRows(
     table.length - 2,
   ]);
   const Y = raw.planes[0] as Uint16Array;
-  const out = makePicture(width, height);
+  const n = width * height;
+  const out = { width, height, r: allocate(n), g: allocate(n), b: allocate(n) };
   const light = [out.r, out.g, out.b];
   const [cb, cr, ...to] = room.rowsAt as [number, number, number, number, number];
   for (let y = 0; y < height; y++) {

@@ -249,8 +249,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
       value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
       owned: [],
     }));
-  const decoded = (source: PlateSource) =>
-    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
+  const decoded = (source: PlateSource, into?: Allocate) =>
+    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading, into) : shrunk(source);
   const touched =
     averaged || rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
   const preparedKey =
@@ -267,7 +267,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     preparedKey === plateKey
       ? plate
       : cache.step("prepare", preparedKey, () => {
-          const own = decoded(sources.plate);
+          // Memory of the pool comes back to it with this step, so only what the step ends in may be of it.
+          const own = touched ? decoded(sources.plate) : decoded(sources.plate, allocate);
           const base = averaged
             ? denoiseOverTime(
                 own,

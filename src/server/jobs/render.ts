@@ -57,7 +57,7 @@ export class Renderer {
     this.large = plateFootage.info.width * plateFootage.info.height > LARGE;
     const lasting = recipe.screen.from === "supplied" ? [...LASTING, "clean"] : LASTING;
     this.cache = new StepCache(512 * MB, new Set(lasting));
-    this.plate = new FrameReader(plateFootage.file, plateFootage.info, 128 * MB);
+    this.plate = new FrameReader(plateFootage.file, plateFootage.info, (this.large ? 64 : 128) * MB);
     this.clean = cleanFootage && new FrameReader(cleanFootage.file, cleanFootage.info, 64 * MB);
     this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * MB);
   }
@@ -91,12 +91,13 @@ export class Renderer {
 
   private async plateFrame(frame: number, reading: ColourReading): Promise<PlateSource> {
     const key = `plate/${frame}/${readingKey(reading)}`;
-    const found = this.decoded.get(key) ?? plateSource(key, await this.plate.frame(frame), reading);
+    const held = this.decoded.get(key);
     this.decoded.delete(key);
-    this.decoded.set(key, found);
-    // A frame and its neighbours on both sides; of large ones no more than are looked at.
+    // A frame and its neighbours on both sides; of large ones no more than are looked at. Room for one more first, or both lie in memory.
     const most = this.large ? framesNearby(this.recipe, 2, 3).length + 1 : 3;
-    while (this.decoded.size > most) this.decoded.delete(this.decoded.keys().next().value as string);
+    while (this.decoded.size >= most) this.decoded.delete(this.decoded.keys().next().value as string);
+    const found = held ?? plateSource(key, await this.plate.frame(frame), reading);
+    this.decoded.set(key, found);
     return found;
   }
 
