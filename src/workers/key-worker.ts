@@ -1,7 +1,7 @@
 import * as Comlink from "comlink";
 import { type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
-import { clipRegion, type Picture, type Plane, type Region } from "../core/image/plane";
+import { clipRegion, type Picture, type Plane, type Region, snapRegion } from "../core/image/plane";
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
@@ -10,20 +10,11 @@ import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
-import {
-  type Evaluation,
-  evaluate,
-  framesNearby,
-  looksAtBackground,
-  type OutputName,
-  type PlateSource,
-  plateSource,
-  type Sources,
-  snapRegion,
-} from "../core/recipe/evaluate";
+import { type Evaluation, evaluate, framesNearby, looksAtBackground, type OutputName } from "../core/recipe/evaluate";
 import { type Found, judgeBlinking, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
 import { plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe, Shape } from "../core/recipe/schema";
+import { type PlateSource, plateSource, type Sources } from "../core/recipe/sources";
 import { StepCache } from "../core/recipe/step-cache";
 import { straightOverOpaque } from "../core/scene/over";
 import { locateScreen } from "../core/screen/locate";

@@ -107,3 +107,14 @@ export const channels = (p: Picture): Float32Array[] => [p.r, p.g, p.b, ...(p.a 
 
 /** Tells a picture from one colour: what stands for the screen may be either. */
 export const isPicture = (s: Picture | Rgb): s is Picture => (s as Picture).width !== undefined;
+
+/** A region of the full frame in whole reduced pixels that cover it. */
+export function snapRegion(region: Region, factor: number, width: number, height: number): Region {
+  const w = Math.ceil(width / factor);
+  const h = Math.ceil(height / factor);
+  const x = Math.min(w - 1, Math.max(0, Math.floor(region.x / factor)));
+  const y = Math.min(h - 1, Math.max(0, Math.floor(region.y / factor)));
+  const right = Math.min(w, Math.max(x + 1, Math.ceil((region.x + region.width) / factor)));
+  const bottom = Math.min(h, Math.max(y + 1, Math.ceil((region.y + region.height) / factor)));
+  return { x, y, width: right - x, height: bottom - y };
+}

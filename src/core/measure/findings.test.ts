@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { makePicture, makePlane } from "../image/plane";
 import { proposeRecipe } from "../recipe/auto";
-import { type Evaluation, evaluate, plateSource } from "../recipe/evaluate";
+import { type Evaluation, evaluate } from "../recipe/evaluate";
 import { withPart } from "../recipe/path";
 import type { Pass, Recipe } from "../recipe/schema";
+import { plateSource } from "../recipe/sources";
 import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";

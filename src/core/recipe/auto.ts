@@ -15,8 +15,9 @@ import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
 import { beyondChannels } from "../spill/limit";
-import { evaluate, type PlateSource } from "./evaluate";
+import { evaluate } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
+import type { PlateSource } from "./sources";
 
 export interface Proposal {
   readonly recipe: Recipe;

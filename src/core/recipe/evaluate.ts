@@ -1,16 +1,11 @@
 import type { Rgb } from "../color/hue";
 import { lightWrap } from "../edge/light-wrap";
-import { gaussianBlur } from "../image/blur";
 import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
-import { distanceTo } from "../image/distance";
-import { enlargeChannel } from "../image/fill-in";
-import { lumaOf } from "../image/luma";
-import { type Allocate, channels, cropChannel, cropPicture, type Picture, type Plane, type Region } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
-import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
+import { type Allocate, channels, cropChannel, cropPicture, type Picture, type Plane, type Region, snapRegion } from "../image/plane";
 import { placePicture, shrinkPicture } from "../image/resample";
 import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
+import { joinBeyond } from "../matte/beyond-screen";
 import { outlineAt } from "../matte/keys";
 import { holdIn, holdOut } from "../matte/levels";
 import { ownersOf } from "../matte/owners";
@@ -20,53 +15,17 @@ import { stillPlaces } from "../matte/still";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
 import { straightOverOpaque } from "../scene/over";
-import { beyondScreen } from "../screen/areas";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
-import { denoise } from "../screen/denoise";
 import { denoiseOverTime } from "../screen/denoise-over-time";
-import { screenMask } from "../screen/find";
-import { flattenRange } from "../screen/flatten";
 import { levelPlate } from "../screen/level";
-import { otherChannels, type Primary, screenPrimary } from "../screen/primary";
+import { prepareCopy } from "../screen/prepare";
+import { otherChannels, screenPrimary } from "../screen/primary";
 import { paintColour } from "../spill/paint";
 import { joinColours, joinPasses, joinPulls, type PassFrame, type PassRun, passSteps } from "./pass-steps";
 import type { Recipe } from "./schema";
+import type { Nearby, PlateSource, Sources } from "./sources";
 import { StepCache } from "./step-cache";
 import { keyOf } from "./step-key";
-
-/** A decoded frame and a key that changes whenever its pixels do. */
-export interface Source {
-  readonly key: string;
-  /** Scene-linear, full size. */
-  readonly picture: Picture;
-}
-
-/** The plate, with the frame as recorded where chroma is to be rebuilt. */
-export interface PlateSource extends Source {
-  readonly recorded?: { readonly raw: RawFrame; readonly reading: ColourReading };
-}
-
-/** A plate's frame as a source: decoded, and as recorded. */
-export const plateSource = (key: string, raw: RawFrame, reading: ColourReading): PlateSource => ({
-  key,
-  picture: decodeRawFrame(raw, reading),
-  recorded: { raw, reading },
-});
-
-/** A neighbouring frame of the plate. */
-export interface Nearby {
-  readonly frame: number;
-  readonly source: PlateSource;
-}
-
-export interface Sources {
-  readonly plate: PlateSource;
-  /** The frames before and after, as far as there are any: see {@link framesNearby}. */
-  readonly nearby?: readonly Nearby[];
-  /** A supplied clean plate, of the plate's size. */
-  readonly clean?: Source;
-  readonly background?: Source;
-}
 
 export const OUTPUTS = [
   "plate",
@@ -474,51 +433,8 @@ function screenLike(plate: Picture, screen: Rgb): (i: number) => boolean {
   return (i) => (plate[primary][i] as number) - 0.5 * ((plate[u][i] as number) + (plate[v][i] as number)) > least;
 }
 
-/** The copy that the matte is made from: flattened, denoised, blurred, as far as the recipe asks. */
-function prepareCopy(base: Picture, settings: Omit<Recipe["prepare"], "chroma" | "overTime">, screen: Rgb | null, scale: number): Picture {
-  const { blur, denoiseLuma, denoiseChroma, flattenRounds, flattenAmount } = settings;
-  let picture = base;
-  // Averaging pixels lowers their grain by the same factor.
-  if (denoiseLuma > 0 || denoiseChroma > 0) picture = denoise(picture, { luma: denoiseLuma * scale, chroma: denoiseChroma * scale });
-  if (flattenRounds > 0 && screen) picture = flattenRange(picture, screen, { rounds: flattenRounds, amount: flattenAmount });
-  if (blur > 0) {
-    const soft = (c: Float32Array) => gaussianBlur(c, base.width, base.height, blur * scale);
-    picture = { width: base.width, height: base.height, r: soft(picture.r), g: soft(picture.g), b: soft(picture.b) };
-  }
-  return picture;
-}
-
-/** Width of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */
-const BEYOND_WIDTH = 480;
-const BEYOND_RIM = 2.5;
-
-/** Adds what lies beyond the screen to a garbage matte, rim included. */
-function joinBeyond(garbage: Plane, plate: Picture, primary: Primary): void {
-  const factor = Math.max(1, Math.round(plate.width / BEYOND_WIDTH));
-  const small = shrinkPicture(plate, factor);
-  const { width: w, height: h } = small;
-  const luma = lumaOf(small).data;
-  const { mask } = screenMask(small, primary);
-  const beyond = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h);
-  const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
-  const large = new Float32Array(garbage.data.length);
-  enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);
-  for (let i = 0; i < large.length; i++) garbage.data[i] = Math.max(garbage.data[i] as number, large[i] as number);
-}
-
 let zero = new Float32Array(0);
 const zeros = (n: number): Float32Array => {
   if (zero.length !== n) zero = new Float32Array(n);
   return zero;
 };
-
-/** A region of the full frame in whole reduced pixels that cover it. */
-export function snapRegion(region: Region, factor: number, width: number, height: number): Region {
-  const w = Math.ceil(width / factor);
-  const h = Math.ceil(height / factor);
-  const x = Math.min(w - 1, Math.max(0, Math.floor(region.x / factor)));
-  const y = Math.min(h - 1, Math.max(0, Math.floor(region.y / factor)));
-  const right = Math.min(w, Math.max(x + 1, Math.ceil((region.x + region.width) / factor)));
-  const bottom = Math.min(h, Math.max(y + 1, Math.ceil((region.y + region.height) / factor)));
-  return { x, y, width: right - x, height: bottom - y };
-}

@@ -4,8 +4,8 @@ import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
-import { plateSource, type Sources } from "./evaluate";
 import { judgeBlinking, judgeFrame, measureFrame, measureShot, type ShotFrame } from "./judge";
+import { plateSource, type Sources } from "./sources";
 import { StepCache } from "./step-cache";
 
 const [W, H] = [480, 270];

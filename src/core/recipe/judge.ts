@@ -8,8 +8,9 @@ import { edgeFlicker, type MatteOfPlate } from "../measure/flicker";
 import { type StrandsPlace, strandsPlace } from "../measure/strands";
 import { measureLight } from "../screen/light";
 import { screenPrimary } from "../screen/primary";
-import { type Evaluation, evaluate, looksAtBackground, type Sources } from "./evaluate";
+import { type Evaluation, evaluate, looksAtBackground } from "./evaluate";
 import type { Recipe } from "./schema";
+import type { Sources } from "./sources";
 import type { StepCache } from "./step-cache";
 
 /** Figures of one frame; units as in core/measure/figures. */

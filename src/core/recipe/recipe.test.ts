@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
-import { evaluate, NoScreenError, type Request, type Sources } from "./evaluate";
+import { evaluate, NoScreenError, type Request } from "./evaluate";
 import { defaultRecipe, parseRecipe, type Recipe } from "./schema";
+import type { Sources } from "./sources";
 import { StepCache } from "./step-cache";
 
 function noisy(width: number, height: number, seed: number): Picture {

@@ -4,8 +4,9 @@ import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
-import { evaluate, framesNearby, looksAtBackground, plateSource } from "./evaluate";
+import { evaluate, framesNearby, looksAtBackground } from "./evaluate";
 import { defaultRecipe, parseRecipe, type Recipe } from "./schema";
+import { plateSource } from "./sources";
 import { StepCache } from "./step-cache";
 
 /** A warm disc before an uneven screen, as a camera records it in 4:2:0. */

@@ -1,20 +1,10 @@
 import type { MediaInfo } from "../../core/documents/media-info";
 import { type ColourReading, decodeRawFrame } from "../../core/image/raw-frame";
-import {
-  type Evaluation,
-  evaluate,
-  framesNearby,
-  looksAtBackground,
-  type Nearby,
-  type OutputName,
-  type PlateSource,
-  plateSource,
-  type Source,
-  type Sources,
-} from "../../core/recipe/evaluate";
+import { type Evaluation, evaluate, framesNearby, looksAtBackground, type OutputName } from "../../core/recipe/evaluate";
 import { judgesBackground, measureShot, type ShotFrame } from "../../core/recipe/judge";
 import { plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
+import { type Nearby, type PlateSource, plateSource, type Source, type Sources } from "../../core/recipe/sources";
 import { StepCache } from "../../core/recipe/step-cache";
 import { FrameReader } from "../media/frames";
 
