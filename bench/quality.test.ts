@@ -9,7 +9,7 @@ import { beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackgrou
 /** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
 describe("auto on truth plates", () => {
   it.each([
-    ["veil", "clean", { edge: 0.0005, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
+    ["veil", "clean", { edge: 0.0005, core: 0.0007, background: 0.0003, deltaE: 1.2 }],
     // What is nearly solid is solid: the outermost pixels, which coarse chroma opens, for a little soft edge.
     ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2.2 }],
     // Wood with motion blur, hair of many shades: a tenth of the best constant difference's error, 0.0155 and 0.0158.

@@ -26,7 +26,7 @@ const covers = (x: number) => (Math.abs(across(x)) < 1 ? 1 : 0);
 // Source: Schlick, "An Inexpensive BRDF Model for Physically-based Rendering", Computer Graphics Forum 13 (1994).
 const mirrors = (x: number) => (1 - Math.sqrt(Math.max(0, 1 - across(x) ** 2))) ** 5;
 
-const closed = (plane: Plane, depth = 15) => closeGlossyRims(plane, depth, 1).data;
+const closed = (plane: Plane, depth = 15) => closeGlossyRims(plane, depth).data;
 
 describe("glossy rims", () => {
   it("a cylinder that mirrors the screen by Schlick's law is made solid; its outline keeps its share of every pixel", () => {
@@ -70,8 +70,8 @@ describe("glossy rims", () => {
   it("screen in shade is no rim", () => {
     const keyed = sampled((x) => covers(x) * (x < LEFT + 8 ? 0.8 : 1));
     const shade = new Uint8Array(W * H).fill(1);
-    expect([...closeGlossyRims(keyed, 15, 1, shade).data]).toEqual([...keyed.data]);
-    expect([...closeGlossyRims(keyed, 15, 1, new Uint8Array(W * H)).data]).toEqual([...closed(keyed)]);
+    expect([...closeGlossyRims(keyed, 15, shade).data]).toEqual([...keyed.data]);
+    expect([...closeGlossyRims(keyed, 15, new Uint8Array(W * H)).data]).toEqual([...closed(keyed)]);
   });
   it("works in the matte's own memory as beside it, and leaves the matte alone otherwise", () => {
     const keyed = sampled((x) => covers(x) * (1 - mirrors(x)));
@@ -79,7 +79,7 @@ describe("glossy rims", () => {
     const out = [...closed(keyed)];
     expect([...keyed.data]).toEqual([...before]);
     const own = { ...keyed, data: before.slice() };
-    expect([...closeGlossyRims(own, 15, 1, null, () => own.data).data]).toEqual(out);
+    expect([...closeGlossyRims(own, 15, null, () => own.data).data]).toEqual(out);
     expect(out).not.toEqual([...before]);
   });
 });

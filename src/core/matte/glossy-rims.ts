@@ -1,152 +1,146 @@
+import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 
-/** Matte up to which a pixel is open, from which on nearly solid, and from which on solid. */
+/** Matte up to which a pixel is open, from which on nearly solid, and from which on as good as solid. */
 const OPEN = 0.12;
 const NEARLY = 0.6;
-const SOLID = 0.99;
-/** Where a step's foot lies from the first pixel behind it: one mixed pixel stands between. */
-const FOOT = disc(8);
-/** Where something solid makes it an ordinary edge. */
-const ORDINARY = disc(5);
-const BESIDE = disc(2);
-/** Half side of the square that tells a step from strands and ramps, px of the full frame. */
+const SOLID = 0.95;
+/** Lengths are in px of a frame of so many lines: the same picture is closed alike at every size. */
+const LINES = 360;
+/** How near the foot of the step must lie to a nearly solid pixel; and how far from it anything solid, or it is an ordinary edge. */
+const FOOT = 2.9;
+const ORDINARY = 2.8;
+/** Half side of the square that tells a step from strands and ramps. */
 const AROUND = 4;
-/** Share of that square that may lie between open and nearly solid: the step's own pixels, and no more. */
+/** Share of that square that may lie between open and nearly solid: the step itself, and no more. */
 const BETWEEN = 0.15;
-/** Difference from one nearly solid pixel to the next, as a root mean square, over which the place is mesh or hair. */
-const ROUGH = 0.12;
+/** Difference between nearly solid places a px of such a frame apart, as a root mean square, over which the place is mesh or hair. */
+const ROUGH = 0.1;
+/** Distance from an open pixel up to which one is mixed, px of this plane. */
+const BESIDE = 1.2;
+
+/** How far in such rims reach that are worth closing, px, for a frame of that height. */
+export const glossyDepth = (fullHeight: number): number => Math.round(fullHeight / 25);
 
 /**
  * Closes glossy rims. Metal and glaze mirror the screen where they turn away from the camera, and a key opens them by as
  * much; but no edge is shaped so: blur, motion and smoke climb evenly from nothing to all, while a surface that mirrors
- * stands over a step of one pixel, nearly solid, and grows solid only well behind it. Such a place is made solid as far as it
- * lies within `depth` of the step and goes on smoothly; the step's own mixed pixels are raised by as much. Where a solid place is not
- * within `depth` it is no rim (glass, veil), and stays.
- * Source: the shape of an edge seen through a point spread function rises steepest in its middle (common practice); the
- * thresholds are measured on the truth plates.
+ * stands nearly solid over a steep step, and grows solid only well behind it. Such a place is made solid as far as it
+ * lies within `depth` of the step and goes on smoothly; the step's own pixels are raised by as much as the rim behind them. Where
+ * nothing solid lies within `depth` it is no rim (glass, veil), and stays.
+ * Source: the image of a sharp outline climbs steepest in its middle, whatever blurs it (common practice); the thresholds are
+ * measured on the truth plates.
  * @param depth px of this plane
- * @param scale this plane's size over the full frame's
  * @param shade 1 where the plate may show the screen itself at less light: that is no rim
  * @param allocate may give the matte's own memory back, which is then changed
  */
-export function closeGlossyRims(
-  matte: Plane,
-  depth: number,
-  scale: number,
-  shade: Uint8Array | null = null,
-  allocate: Allocate = fresh,
-): Plane {
-  const { width, height } = matte;
-  const from = matte.data;
-  const rim = rimPixels(matte, depth, Math.max(2, Math.round(AROUND * scale)), shade);
-  // What the step's own pixels are a mixture of, read before anything is raised.
-  const behind = new Map<number, number>();
-  for (const i of rim)
-    for (const j of near(matte, i, BESIDE)) {
-      const m = from[j] as number;
-      if (m > OPEN && m < SOLID && touchesOpen(matte, j)) behind.set(j, Math.max(behind.get(j) ?? 0, from[i] as number));
-    }
+export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array | null = null, allocate: Allocate = fresh): Plane {
+  const { width, height, data: from } = matte;
+  const unit = Math.max(1, height / LINES);
+  const rim = findRims(matte, depth, unit, shade);
   const data = allocate(from.length);
   if (data !== from) data.set(from);
-  for (const [j, whole] of behind) data[j] = Math.min(1, (data[j] as number) / whole);
-  for (const i of rim) data[i] = 1;
+  if (!rim) return { width, height, data };
+  // The step's own pixels, outwards: each is a mixture of nothing with the rim that it is reached from.
+  const behind = new Float32Array(from.length);
+  let front: number[] = [];
+  for (let i = 0; i < rim.length; i++)
+    if (rim[i]) {
+      behind[i] = from[i] as number;
+      front.push(i);
+    }
+  const raised = front.slice();
+  for (let walked = 0; walked < FOOT * unit && front.length > 0; walked++) {
+    const next: number[] = [];
+    for (const i of front)
+      for (const j of beside(matte, i)) {
+        const m = from[j] as number;
+        if (behind[j] || m <= OPEN || m >= (behind[i] as number)) continue;
+        behind[j] = behind[i] as number;
+        next.push(j);
+      }
+    for (const j of next) raised.push(j);
+    front = next;
+  }
+  for (const i of raised) data[i] = rim[i] ? 1 : Math.min(1, (from[i] as number) / (behind[i] as number));
   return { width, height, data };
 }
 
-/** Pixels of rims, without those of the step itself: from the steps inwards, as far as it goes on smoothly. */
-function rimPixels(matte: Plane, depth: number, radius: number, shade: Uint8Array | null): number[] {
+/** 1 at the pixels of rims, without those of the step itself: from behind the steps inwards, as far as it goes on smoothly. */
+function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array | null): Uint8Array | null {
   const { width, height, data } = matte;
-  let front = steps(matte).filter((i) => !shade?.[i] && goesOnSmoothly(matte, i, radius));
-  if (front.length === 0) return [];
-  const solid = maskOf(data, (m) => m >= SOLID);
-  const toSolid = distanceTo(solid, width, height, depth + 1);
-  front = front.filter((i) => (toSolid[i] as number) <= depth);
-  const seen = new Uint8Array(data.length);
-  for (const i of front) seen[i] = 1;
-  const rim: number[] = [];
-  for (let walked = 0; walked < depth && front.length > 0; walked++) {
-    for (const i of front) rim.push(i);
+  const nearly = (m: number) => m >= NEARLY && m < SOLID;
+  if (!data.some(nearly)) return null;
+  const toOpen = distanceTo(
+    maskOf(data, (m) => m <= OPEN),
+    width,
+    height,
+    FOOT * unit + 1,
+  );
+  const toSolid = distanceTo(
+    maskOf(data, (m) => m >= SOLID),
+    width,
+    height,
+    depth + 1,
+  );
+  const behindStep: number[] = [];
+  for (let i = 0; i < data.length; i++) {
+    const [open, solid] = [toOpen[i] as number, toSolid[i] as number];
+    if (open <= BESIDE || open > FOOT * unit || solid <= ORDINARY * unit || solid > depth) continue;
+    if (nearly(data[i] as number) && !shade?.[i]) behindStep.push(i);
+  }
+  if (behindStep.length === 0) return null;
+  const smooth = smoothPlaces(matte, unit);
+  const rim = new Uint8Array(data.length);
+  let front = behindStep.filter(smooth);
+  if (front.length === 0) return null;
+  for (const i of front) rim[i] = 1;
+  for (let walked = 1; walked < depth && front.length > 0; walked++) {
     const next: number[] = [];
     for (const i of front)
-      for (const j of near(matte, i, BESIDE)) {
-        if (seen[j]) continue;
-        seen[j] = 1;
+      for (const j of beside(matte, i)) {
         const m = data[j] as number;
-        if (m >= NEARLY && m < SOLID && !touchesOpen(matte, j) && goesOnSmoothly(matte, j, radius)) next.push(j);
+        if (rim[j] || m < NEARLY || m >= 1 || (toOpen[j] as number) <= BESIDE || !smooth(j)) continue;
+        rim[j] = 1;
+        next.push(j);
       }
     front = next;
   }
   return rim;
 }
 
-/** Nearly solid pixels right behind a step, with nothing solid beside them. */
-function steps(matte: Plane): number[] {
-  const { data } = matte;
-  const found: number[] = [];
-  for (let i = 0; i < data.length; i++) {
+/** Tells whether the place around a pixel is a step between open and nearly solid, and smooth: no ramp, no strands, no mesh. */
+function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number) => boolean {
+  const n = data.length;
+  const step = Math.round(unit);
+  const [between, squares, pairs] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
     const m = data[i] as number;
-    if (m < NEARLY || m >= SOLID || touchesOpen(matte, i)) continue;
-    if (
-      near(matte, i, FOOT).some((j) => (data[j] as number) <= OPEN) &&
-      !near(matte, i, ORDINARY).some((j) => (data[j] as number) >= SOLID)
-    )
-      found.push(i);
-  }
-  return found;
-}
-
-/** Whether one of a pixel's four neighbours is open. */
-function touchesOpen({ width, data }: Plane, i: number): boolean {
-  const x = i % width;
-  return (
-    (x > 0 && (data[i - 1] as number) <= OPEN) ||
-    (x < width - 1 && (data[i + 1] as number) <= OPEN) ||
-    (i >= width && (data[i - width] as number) <= OPEN) ||
-    (i + width < data.length && (data[i + width] as number) <= OPEN)
-  );
-}
-
-/** Whether the place around a pixel is a step between open and nearly solid, and smooth: no ramp, no strands, no mesh. */
-function goesOnSmoothly({ width, height, data }: Plane, i: number, radius: number): boolean {
-  const x = i % width;
-  const y = (i - x) / width;
-  const [left, right] = [Math.max(0, x - radius), Math.min(width - 1, x + radius)];
-  const [top, bottom] = [Math.max(0, y - radius), Math.min(height - 1, y + radius)];
-  let [between, squares, pairs] = [0, 0, 0];
-  const compare = (a: number, b: number) => {
-    if (b < NEARLY) return;
-    squares += (a - b) ** 2;
-    pairs++;
-  };
-  for (let row = top; row <= bottom; row++)
-    for (let k = left; k <= right; k++) {
-      const j = row * width + k;
-      const m = data[j] as number;
-      if (m < NEARLY) {
-        if (m > OPEN) between++;
-        continue;
-      }
-      if (k < right) compare(m, data[j + 1] as number);
-      if (row < bottom) compare(m, data[j + width] as number);
+    if (m < NEARLY) {
+      if (m > OPEN) between[i] = 1;
+      continue;
     }
-  const seen = (right - left + 1) * (bottom - top + 1);
-  return between <= BETWEEN * seen && squares <= ROUGH * ROUGH * pairs;
+    const right = (i % width) + step < width ? (data[i + step] as number) : 0;
+    const below = i + step * width < n ? (data[i + step * width] as number) : 0;
+    squares[i] = (right < NEARLY ? 0 : (m - right) ** 2) + (below < NEARLY ? 0 : (m - below) ** 2);
+    pairs[i] = (right < NEARLY ? 0 : 1) + (below < NEARLY ? 0 : 1);
+  }
+  const around = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
+  const [share, square, pair] = [around(between), around(squares), around(pairs)];
+  return (i) => (share[i] as number) <= BETWEEN && (square[i] as number) <= ROUGH * ROUGH * (pair[i] as number);
 }
 
-/** Steps from a pixel to those at a squared distance of at most `most`, itself not among them. */
-function disc(most: number): readonly (readonly [number, number])[] {
-  const r = Math.floor(Math.sqrt(most));
-  const line = Array.from({ length: 2 * r + 1 }, (_, k) => k - r);
-  return line.flatMap((dy) => line.map((dx) => [dx, dy] as const)).filter(([dx, dy]) => dx * dx + dy * dy > 0 && dx * dx + dy * dy <= most);
-}
-
-/** The pixels of the frame that lie so about one. */
-function near({ width, height }: Plane, i: number, about: readonly (readonly [number, number])[]): number[] {
+/** The up to eight pixels around one. */
+function beside({ width, data }: Plane, i: number): number[] {
   const x = i % width;
-  const y = (i - x) / width;
   const found: number[] = [];
-  for (const [dx, dy] of about) if (x + dx >= 0 && x + dx < width && y + dy >= 0 && y + dy < height) found.push(i + dy * width + dx);
+  for (let row = i - width; row <= i + width; row += width) {
+    if (row < 0 || row >= data.length) continue;
+    if (x > 0) found.push(row - 1);
+    if (row !== i) found.push(row);
+    if (x < width - 1) found.push(row + 1);
+  }
   return found;
 }

@@ -4,8 +4,8 @@ import type { Picture, Plane } from "../image/plane";
 import { dropBlinking } from "../matte/steady";
 import { blockNoise } from "../screen/noise";
 import { densestPlace } from "./densest";
-import type { Judged } from "./faults";
 import type { Finding } from "./findings";
+import type { Judged } from "./judged";
 
 /** Largest speck or pinhole that counts as such, and the least area of them all that is worth a word; px² at 1080 lines. */
 const SPECK_AREA = 60;

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { makePicture, makePlane } from "../image/plane";
+import { makePicture, makePlane, type Plane } from "../image/plane";
+import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import { proposeRecipe } from "../recipe/auto";
 import { type Evaluation, evaluate } from "../recipe/evaluate";
 import { withPart } from "../recipe/path";
@@ -9,6 +10,7 @@ import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
 import { densestPlace } from "./densest";
+import { measureFigures } from "./figures";
 import { type Finding, findFaults } from "./findings";
 import { findJumps } from "./jumps";
 
@@ -96,6 +98,25 @@ describe("findings", () => {
     expect(Math.abs(middle.x - 240)).toBeLessThan(62);
     const haze = found.find((f) => f.kind === "residue")!;
     expect(Math.abs(haze.place!.x + haze.place!.width / 2 - 240)).toBeGreaterThan(50);
+  });
+  it("name holes of rims that mirror the screen, and closing glossy rims as the remedy, when it is not done already", () => {
+    const e = evaluate(recipe, { plate: source }, { reduce: 1, outputs }) as Required<Evaluation>;
+    // A crisp post that stands open by a fifth for 8 px behind its outline.
+    const pull = makePlane(W, H);
+    for (let i = 0; i < W * H; i++) {
+      const inside = 62 - Math.abs((i % W) - 240);
+      pull.data[i] = Math.floor(i / W) < 40 || inside < 0 ? 0 : inside < 1 ? 0.4 : inside < 9 ? 0.8 : 1;
+    }
+    const judged = (glossy: number, matte: Plane) => {
+      const figures = { ...measureFigures(pull, matte, undefined, 1), spill: 0 };
+      const frame = { ...e, pull, matte, figures, drawn: false, screen: recipe.screen.colour!, primary: "g" as const, scale: 1 };
+      return findFaults(frame, withPart(recipe.passes[0]!, "matte.bounds.glossy", glossy)).find((f) => f.kind === "holes");
+    };
+    const found = judged(0, pull)!;
+    expect(found).toMatchObject({ remedy: "Close glossy rims", step: "Bounds" });
+    expect(found.changes).toEqual([{ path: "matte.bounds.glossy", value: glossyDepth(H) }]);
+    expect(judged(glossyDepth(H), pull)?.remedy).not.toBe("Close glossy rims");
+    expect(judged(glossyDepth(H), closeGlossyRims(pull, glossyDepth(H)))).toBeUndefined();
   });
   it("name a garbage matte that cuts the subject, on its place, and ask for a hand", () => {
     const shape = {

@@ -3,9 +3,11 @@ import { distanceTo } from "../image/distance";
 import type { Picture, Plane, Region } from "../image/plane";
 import type { Primary } from "../screen/primary";
 import type { SpillLimit } from "../spill/limit";
-import { darkLine, grainInBackground, hardEdge, holes, type Judged, residue, rimColour, screenInside, touchesGarbage } from "./faults";
 import { blinkingSpecks, grainMismatch } from "./faults-in-motion";
+import { darkLine, rimColour, screenInside } from "./faults-of-colour";
+import { grainInBackground, hardEdge, holes, residue, touchesGarbage } from "./faults-of-matte";
 import { type FigureMap, outlineMargin, subjectOutline } from "./figures";
+import type { Judged } from "./judged";
 
 /** What can be wrong with a key on one frame. */
 export const FINDING_KINDS = [
@@ -75,7 +77,7 @@ export interface JudgedFrame {
 
 /** The pass's settings that remedies start from. */
 export interface JudgedPass {
-  readonly matte: { readonly black: number; readonly white: number; readonly bounds: { readonly on: boolean } };
+  readonly matte: { readonly black: number; readonly white: number; readonly bounds: { readonly on: boolean; readonly glossy: number } };
   readonly spill: { readonly amount: number; readonly limit: SpillLimit; readonly mix?: number; readonly protect: number };
   readonly edge: { readonly screenOut: number; readonly carry: number };
 }

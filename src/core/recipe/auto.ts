@@ -9,6 +9,7 @@ import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { excessOf } from "../key/colour-difference";
 import { subjectExcess } from "../key/subject-difference";
+import { glossyDepth } from "../matte/glossy-rims";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
@@ -54,8 +55,6 @@ const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
-/** How far behind its outline a rim that mirrors the screen is closed, as a share of the height. */
-const GLOSSY = 1 / 25;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -214,7 +213,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     reasons.push(
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
     );
-  const glossy = Math.round(plate.height * GLOSSY);
+  const glossy = glossyDepth(plate.height);
   reasons.push(
     `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
   );

@@ -107,7 +107,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     return plane("bounded", boundedKey, () => {
       let within = applyBounds(leveled(), b, allocate);
       const own = () => within.data;
-      if (glossy > 0) within = closeGlossyRims(within, glossy * scale, scale, auto.shade ? shade() : null, own);
+      if (glossy > 0) within = closeGlossyRims(within, glossy * scale, auto.shade ? shade() : null, own);
       if (dips > 0) within = closeDips(within, dips, scale, own);
       return within;
     });
