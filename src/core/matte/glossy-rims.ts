@@ -1,6 +1,5 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 
 /** Matte up to which a pixel is open, from which on nearly solid, and from which on as good as solid. */
@@ -71,26 +70,19 @@ export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array |
 /** 1 at the pixels of rims, without those of the step itself: from behind the steps inwards, as far as it goes on smoothly. */
 function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array | null): Uint8Array | null {
   const { width, height, data } = matte;
-  const nearly = (m: number) => m >= NEARLY && m < SOLID;
-  if (!data.some(nearly)) return null;
-  const toOpen = distanceTo(
-    maskOf(data, (m) => m <= OPEN),
-    width,
-    height,
-    FOOT * unit + 1,
-  );
-  const toSolid = distanceTo(
-    maskOf(data, (m) => m >= SOLID),
-    width,
-    height,
-    depth + 1,
-  );
-  const behindStep: number[] = [];
+  const [open, solid] = [new Uint8Array(data.length), new Uint8Array(data.length)];
+  const nearly: number[] = [];
   for (let i = 0; i < data.length; i++) {
-    const [open, solid] = [toOpen[i] as number, toSolid[i] as number];
-    if (open <= BESIDE || open > FOOT * unit || solid <= ORDINARY * unit || solid > depth) continue;
-    if (nearly(data[i] as number) && !shade?.[i]) behindStep.push(i);
+    const m = data[i] as number;
+    if (m <= OPEN) open[i] = 1;
+    else if (m >= SOLID) solid[i] = 1;
+    else if (m >= NEARLY) nearly.push(i);
   }
+  const toOpen = distanceTo(open, width, height, FOOT * unit + 1);
+  const footNear = nearly.filter((i) => (toOpen[i] as number) > BESIDE && (toOpen[i] as number) <= FOOT * unit && !shade?.[i]);
+  if (footNear.length === 0) return null;
+  const toSolid = distanceTo(solid, width, height, depth + 1);
+  const behindStep = footNear.filter((i) => (toSolid[i] as number) > ORDINARY * unit && (toSolid[i] as number) <= depth);
   if (behindStep.length === 0) return null;
   const smooth = smoothPlaces(matte, unit);
   const rim = new Uint8Array(data.length);
@@ -115,7 +107,9 @@ function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array |
 function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number) => boolean {
   const n = data.length;
   const step = Math.round(unit);
-  const [between, squares, pairs] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  // Of a pair, by how much its square is over what is smooth: the sum tells of the mean.
+  const [between, over] = [new Float32Array(n), new Float32Array(n)];
+  const allowed = ROUGH * ROUGH;
   for (let i = 0; i < n; i++) {
     const m = data[i] as number;
     if (m < NEARLY) {
@@ -124,12 +118,11 @@ function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number)
     }
     const right = (i % width) + step < width ? (data[i + step] as number) : 0;
     const below = i + step * width < n ? (data[i + step * width] as number) : 0;
-    squares[i] = (right < NEARLY ? 0 : (m - right) ** 2) + (below < NEARLY ? 0 : (m - below) ** 2);
-    pairs[i] = (right < NEARLY ? 0 : 1) + (below < NEARLY ? 0 : 1);
+    over[i] = (right < NEARLY ? 0 : (m - right) ** 2 - allowed) + (below < NEARLY ? 0 : (m - below) ** 2 - allowed);
   }
   const around = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
-  const [share, square, pair] = [around(between), around(squares), around(pairs)];
-  return (i) => (share[i] as number) <= BETWEEN && (square[i] as number) <= ROUGH * ROUGH * (pair[i] as number);
+  const [share, rough] = [around(between), around(over)];
+  return (i) => (share[i] as number) <= BETWEEN && (rough[i] as number) <= 0;
 }
 
 /** The up to eight pixels around one. */
