@@ -1,15 +1,14 @@
 import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
-import { maskUnder } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
 import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { excessOf } from "../key/colour-difference";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
+import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
 import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
@@ -309,53 +308,4 @@ function islandsOfMarkers(markers: readonly Region[]): number {
   const usual = sizes[sizes.length >> 1] ?? 0;
   const alike = sizes.filter((s) => s > usual / 2 && s < 2 * usual);
   return alike.length < MARKERS_LEAST ? 0 : Math.round(MARKER_ROOM * Math.max(...alike));
-}
-
-/** A square that holds a place of such an area, with room around it. */
-function placeAround({ x, y, area }: { x: number; y: number; area: number }): Region {
-  const side = Math.max(16, Math.ceil(2 * Math.sqrt(area)));
-  return { x: Math.round(x - side / 2), y: Math.round(y - side / 2), width: side, height: side };
-}
-
-/** Area under which an open place is not told of, px² of the copy that it is looked for on. */
-const LEAST_PLACE = 12;
-/** Difference from one pixel of the pull to the next, as a root mean square, over which an open place is mesh or strands and no mirror. */
-const MESH = 0.12;
-/** Level of the matte under which the screen itself shows, and share of such pixels from which on an open place is a gap, however blurred. */
-const GAP_LEVEL = 0.35;
-const GAP_SHARE = 0.1;
-
-/**
- * Enclosed areas of middling matte: neither solid nor a gap to the screen, nor full of gaps. Largest first, at most three.
- * @param pull at full size, where mesh and strands can still be told
- * @param factor its size over the matte's
- */
-function openPlaces(matte: Plane, pull: Plane, factor: number): { x: number; y: number; area: number }[] {
-  const { width, data } = matte;
-  const { labels, areas, atBorder } = labelComponents(maskUnder(data, 0.95), width, matte.height);
-  const sums = areas.map(() => ({ x: 0, y: 0, clear: 0, squares: 0, pairs: 0 }));
-  for (let i = 0; i < labels.length; i++) {
-    const label = labels[i] as number;
-    const s = sums[label];
-    if (!label || !s || atBorder[label]) continue;
-    const [x, y] = [i % width, Math.floor(i / width)];
-    s.x += x;
-    s.y += y;
-    if ((data[i] as number) < GAP_LEVEL) s.clear++;
-    for (let row = y * factor; row < Math.min(pull.height - 1, (y + 1) * factor); row++)
-      for (let column = x * factor; column < Math.min(pull.width - 1, (x + 1) * factor); column++) {
-        const q = row * pull.width + column;
-        const m = pull.data[q] as number;
-        s.squares += ((pull.data[q + 1] as number) - m) ** 2 + ((pull.data[q + pull.width] as number) - m) ** 2;
-        s.pairs += 2;
-      }
-  }
-  const found: { x: number; y: number; area: number }[] = [];
-  for (let l = 1; l < areas.length; l++) {
-    const area = areas[l] as number;
-    const s = sums[l] as (typeof sums)[number];
-    if (atBorder[l] || area < LEAST_PLACE || s.clear > GAP_SHARE * area || s.squares > MESH * MESH * s.pairs) continue;
-    found.push({ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) });
-  }
-  return found.sort((a, b) => b.area - a.area).slice(0, 3);
 }
