@@ -35,13 +35,17 @@ export interface Footage {
   readonly reading: ColourReading;
 }
 
-/** What is to be drawn. */
-export interface DrawRequest {
+/** A frame of a recipe, and what it is made from. */
+interface FrameRequest {
   readonly recipe: Recipe;
   readonly plate: Footage;
   readonly clean: Footage | null;
   readonly background: Footage | null;
   readonly frame: number;
+}
+
+/** What is to be drawn. */
+export interface DrawRequest extends FrameRequest {
   readonly view: View;
   readonly ground: Ground;
   /** How the stretched matte is stretched. */
@@ -50,6 +54,12 @@ export interface DrawRequest {
   readonly pass?: string;
   readonly region?: Region;
   readonly reduce: number;
+}
+
+/** What is to be judged. */
+export interface JudgeRequest extends FrameRequest {
+  /** Id of the pass that remedies are for. */
+  readonly pass: string;
 }
 
 /** A drawn picture, ready for a canvas, and where in the frame it lies. */
@@ -250,24 +260,20 @@ class KeyWorker {
     return measureFrame(recipe, await this.sources(recipe, plate, clean, null, frame), { frame, reduce }, this.cache);
   }
 
+  private judged({ recipe, plate, clean, background }: JudgeRequest, frame: number): Promise<Sources> {
+    return this.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
+  }
+
   /** What is wrong with a frame, worst first, and where a pass for strands would pay. @param reduce 1 for the exact figures */
-  async findings(
-    recipe: Recipe,
-    plate: Footage,
-    clean: Footage | null,
-    background: Footage | null,
-    frame: number,
-    pass: string,
-    reduce: number,
-  ): Promise<Found> {
-    const sources = await this.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
-    return judgeFrame(recipe, sources, { frame, reduce, pass }, this.cache);
+  async findings(request: JudgeRequest, reduce: number): Promise<Found> {
+    const { recipe, frame, pass } = request;
+    return judgeFrame(recipe, await this.judged(request, frame), { frame, reduce, pass }, this.cache);
   }
 
   /** Specks that blink on a frame, at reduced size: its neighbours are pulled too. */
-  async blinking(recipe: Recipe, plate: Footage, clean: Footage | null, background: Footage | null, frame: number, pass: string) {
-    const behind = judgesBackground(recipe) ? background : null;
-    const sourcesOf = (n: number) => this.sources(recipe, plate, clean, behind, n);
+  async blinking(request: JudgeRequest) {
+    const { recipe, plate, frame, pass } = request;
+    const sourcesOf = (n: number) => this.judged(request, n);
     const { width } = (await sourcesOf(frame)).plate.picture;
     const reduce = Math.max(1, Math.ceil(width / BLINKING_WIDTH));
     return judgeBlinking(recipe, sourcesOf, { frame, reduce, pass }, plate.frames, this.cache);

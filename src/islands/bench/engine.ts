@@ -7,7 +7,6 @@ import type { View } from "../../workers/views";
 import { toCanvas } from "./drawn";
 import { recallFigures } from "./shot-figures";
 import {
-  backgroundFootage,
   cleanFootage,
   complain,
   currentPass,
@@ -273,20 +272,15 @@ async function drawThumbs(): Promise<void> {
 /** How long a frame must be looked at until its neighbours are pulled for what blinks, ms. */
 const BLINKING_AFTER_MS = 1200;
 
+/** The shown frame and pass, to be judged. */
+const judged = (s: ReturnType<typeof useBench.getState>) => ({ ...withFootage(s.recipe), frame: s.view.frame, pass: currentPass(s).id });
+
 /** Findings of the shown frame; they follow the figures and the small pictures. */
 async function findFaults(): Promise<void> {
   const s = useBench.getState();
   const { recipe, view } = s;
   const reduce = Math.max(1, Math.round(s.shot.plate.info.width / 1280));
-  const found = await measureWorker().findings(
-    recipe,
-    plateFootage(),
-    cleanFootage(recipe),
-    backgroundFootage(recipe),
-    view.frame,
-    currentPass(s).id,
-    reduce,
-  );
+  const found = await measureWorker().findings(judged(s), reduce);
   const now = useBench.getState();
   if (now.recipe === recipe && now.view.frame === view.frame) useBench.setState({ findings: { recipe, frame: view.frame, ...found } });
 }
@@ -296,14 +290,7 @@ async function findBlinking(): Promise<void> {
   const s = useBench.getState();
   const { recipe, view, findings } = s;
   if (s.shot.plate.info.frames < 2 || s.live || s.playing || findings?.recipe !== recipe || findings.frame !== view.frame) return;
-  const blinking = await measureWorker().blinking(
-    recipe,
-    plateFootage(),
-    cleanFootage(recipe),
-    backgroundFootage(recipe),
-    view.frame,
-    currentPass(s).id,
-  );
+  const blinking = await measureWorker().blinking(judged(s));
   if (blinking && useBench.getState().findings === findings)
     useBench.setState({ findings: { ...findings, list: [...findings.list, blinking] } });
 }
