@@ -169,7 +169,7 @@ export const plateFootage = (): Footage => {
   return { id, frames: info.frames, reading: info.reading };
 };
 
-export function backgroundFootage(recipe: Recipe): Footage | null {
+function backgroundFootage(recipe: Recipe): Footage | null {
   const found = get().media.find((m) => m.id === recipe.scene.background);
   return found ? { id: found.id, frames: found.info.frames, reading: found.info.reading } : null;
 }
