@@ -34,7 +34,7 @@ export function mergeCleanPlate(frames: readonly Picture[], primary: Primary): M
   const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const smalls = frames.map((f) => shrinkPicture(f, factor));
   const w = (smalls[0] as Picture).width;
-  const certain = frames.map((f, k) => certainScreen(f, smalls[k] as Picture, factor, primary));
+  const certain = frames.map((f, k) => certainScreen(f, smalls[k] as Picture, factor, primary).certain);
   for (let k = 1; k < frames.length; k++) refuseMoved(frames, k, certain, factor, w);
   const gains = smalls.map((small, k) => {
     const both = (i: number) => certain[0]?.[i] === 1 && certain[k]?.[i] === 1;

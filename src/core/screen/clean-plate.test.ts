@@ -61,6 +61,52 @@ describe("clean plate synthesis", () => {
     expect(off(0.9)).toBeLessThan(0.15);
   });
   it("fills under the subject smoothly", () => expect(stopsApart(made, screen, (i) => coverage.data[i] === 1)(0.9)).toBeLessThan(0.25));
+  it("follows the deep shade between a subject's boots, and goes back to the lit screen around it", () => {
+    const [w, h] = [480, 270];
+    const floor = makePicture(w, h);
+    const paint = { r: 0.06, g: 0.48, b: 0.1 };
+    // Of the lamps' light a share is left; what has bounced off the screen before has its colour twice.
+    const lit = (direct: number, bounced: number) =>
+      ({
+        r: 0.5 * paint.r * (direct + bounced * paint.r),
+        g: 0.5 * paint.g * (direct + bounced * paint.g),
+        b: 0.5 * paint.b * (direct + bounced * paint.b),
+      }) as const;
+    for (let i = 0; i < w * h; i++) {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      const boots = y > 170 && y < 240 && ((x > 160 && x < 220) || (x > 260 && x < 320));
+      const robe = y > 40 && y <= 170 && x > 150 && x < 330;
+      const between = y > 170 && y < 240 && x >= 220 && x <= 260;
+      const direct = between ? Math.max(0, (y - 225) / 15) : 1;
+      const c = robe ? { r: 0.5, g: 0.48, b: 0.4 } : boots ? { r: 0.12, g: 0.06, b: 0.03 } : lit(direct, 0.15);
+      [floor.r[i], floor.g[i], floor.b[i]] = [c.r, c.g, c.b];
+    }
+    const around = synthesiseCleanPlate(floor, "g");
+    const at = (x: number, y: number) => around.g[y * w + x] as number;
+    // In the shade the plate shows a fifteenth of the light; there the clean plate does too.
+    expect(lit(0, 0.15).g / lit(1, 0.15).g).toBeLessThan(0.07);
+    for (const y of [185, 200, 215]) expect(at(240, y) / lit(0, 0.15).g).toBeCloseTo(1, 1);
+    // Under the robe, beside the boots and on open floor it is the lit screen, within a tenth of a stop.
+    for (const [x, y] of [
+      [240, 150],
+      [190, 120],
+      [140, 200],
+      [340, 200],
+      [60, 60],
+    ] as const)
+      expect(Math.abs(Math.log2(at(x, y) / lit(1, 0.15).g))).toBeLessThan(0.1);
+  });
+  it("takes dark cloth of no colour for no shade of the screen, in the same place", () => {
+    const [w, h] = [480, 270];
+    const dark = makePicture(w, h);
+    for (let i = 0; i < w * h; i++) {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      const cloth = y > 170 && y < 240 && x >= 220 && x <= 260;
+      // As black as cloth gets, in the screen's light.
+      [dark.r[i], dark.g[i], dark.b[i]] = cloth ? [0.004, 0.007, 0.0045] : [0.03, 0.24, 0.05];
+    }
+    expect(Math.abs(Math.log2((synthesiseCleanPlate(dark, "g").g[205 * w + 240] as number) / 0.24))).toBeLessThan(0.1);
+  });
   it("needs some screen", () => expect(() => synthesiseCleanPlate(makePicture(64, 36), "g")).toThrow(/No screen/));
 });
 

@@ -15,6 +15,16 @@ export const CLEAN_WIDTH = 480;
 export const CLEAN_RIM = 2.5;
 /** How much greyer than the screen's middle a pixel may be: mean of the other channels over the primary. Smoke and glass are greyer. */
 const GREYER = 0.03;
+/**
+ * How much less grey it must be to be deep shade, however uneven: right under and behind a subject, between its boots, most of the light left has
+ * bounced off the screen itself, and each bounce takes the paint's colour once more. Dark strands and cloth take no grey away.
+ */
+const PURER = 0.02;
+/** Least part of the screen's middle excess that is left in deep shade. */
+const DEEP = 0.04;
+/** Rim of deep shade that is not counted, and how far it reaches beyond what is, reduced px. */
+const DEEP_RIM = 2.5;
+const DEEP_REACH = 7;
 /** Relative deviation of the screen's excess around a pixel, beyond grain, that gives strands or mesh away. */
 const TEXTURE = 0.03;
 const CHANNELS = ["r", "g", "b"] as const;
@@ -22,9 +32,17 @@ const CHANNELS = ["r", "g", "b"] as const;
 /**
  * Where the plate shows nothing but screen: 1 for certain, 0 for not. On the reduced copy.
  * Screen is smooth once grain is set aside; strands, mesh and the rim of the subject are not, however dark and thin, and
- * what is smooth but greyer (smoke, glass) fails the colour test.
+ * what is smooth but greyer (smoke, glass) fails the colour test. Deep shade is told apart: it says nothing of the screen
+ * around it.
+ * Source: that light between surfaces takes on their colour, Goral, Torrance, Greenberg & Battaile, "Modeling the Interaction
+ * of Light between Diffuse Surfaces", SIGGRAPH 1984; the thresholds are measured on the truth plates.
  */
-export function certainScreen(plate: Picture, small: Picture, factor: number, primary: Primary): Float32Array {
+export function certainScreen(
+  plate: Picture,
+  small: Picture,
+  factor: number,
+  primary: Primary,
+): { certain: Float32Array; deep: Uint8Array } {
   const { width: w, height: h } = small;
   const { mask, count } = screenMask(small, primary);
   const excess = excessPlane(plate, primary, 0.5);
@@ -48,10 +66,12 @@ export function certainScreen(plate: Picture, small: Picture, factor: number, pr
   const grey = new Float32Array(w * h);
   for (let i = 0; i < grey.length; i++) grey[i] = 1 - (calm[i] as number);
   const usual = middleOf(valuesWhere(grey, mask), 0);
-  const rim = new Uint8Array(w * h);
+  const least = DEEP * middleOf(valuesWhere(ownExcess, mask), 0);
+  const [rim, deepRim] = [new Uint8Array(w * h), new Uint8Array(w * h)];
   for (let i = 0; i < rim.length; i++) {
     const grain = (level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1;
     rim[i] = mask[i] && (texture[i] as number) < TEXTURE + 1.35 * grain && (grey[i] as number) < usual + GREYER ? 0 : 1;
+    deepRim[i] = (ownExcess[i] as number) >= least && (grey[i] as number) < usual - PURER ? 0 : 1;
   }
   const toRim = distanceTo(rim, w, h);
   const certain = new Float32Array(w * h);
@@ -61,9 +81,12 @@ export function certainScreen(plate: Picture, small: Picture, factor: number, pr
       certain[i] = 1;
       known++;
     }
+  const toDeepRim = distanceTo(deepRim, w, h, DEEP_RIM + 1);
+  const deep = new Uint8Array(w * h);
+  for (let i = 0; i < deep.length; i++) if ((toDeepRim[i] as number) > DEEP_RIM && !certain[i]) deep[i] = 1;
   // Where the screen shows only in slivers its rims must do.
   if (known < 0.005 * certain.length && count > 0) for (let i = 0; i < certain.length; i++) certain[i] = mask[i] as number;
-  return certain;
+  return { certain, deep };
 }
 
 /** Mean of a plane over blocks of `factor` × `factor` pixels, and of its square. */
@@ -76,7 +99,7 @@ function meanAndSquare(plane: Float32Array, width: number, height: number, facto
 /**
  * A clean plate from the plate's own screen pixels: they are kept (averaged over a few pixels, so that grain goes and
  * gradients, creases and cast shadows stay), rims that the subject may have touched are dropped, and what lies under the
- * subject is filled in smoothly from around it.
+ * subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it.
  * @returns the screen as it would look without the subject, at the plate's size, scene-linear
  * @throws RangeError when no screen of that primary is found
  */
@@ -84,12 +107,30 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { width, height } = plate;
   const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
-  const weight = certainScreen(plate, small, factor, primary);
+  const { certain: weight, deep } = certainScreen(plate, small, factor, primary);
   if (weight.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
   const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height, 2));
   fillIn(channels, weight, small.width, small.height);
+  joinDeepShade(channels, small, deep);
   return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
+}
+
+/** Brings deep shade into a filled screen: its own light where it is certain, and falling off around it. */
+function joinDeepShade(channels: readonly Float32Array[], small: Picture, deep: Uint8Array): void {
+  if (!deep.includes(1)) return;
+  const { width, height } = small;
+  const weight = Float32Array.from(deep);
+  const own = CHANNELS.map((c) => meanOfKnown(small[c], weight, width, height, 1));
+  fillIn(own, weight, width, height);
+  const away = distanceTo(deep, width, height, DEEP_REACH + 1);
+  channels.forEach((c, k) => {
+    const dark = own[k] as Float32Array;
+    for (let i = 0; i < c.length; i++) {
+      const share = 1 - Math.min(1, Math.max(0, (away[i] as number) - DEEP_RIM) / (DEEP_REACH - DEEP_RIM));
+      if (share > 0) c[i] = (c[i] as number) + share * Math.min(0, (dark[i] as number) - (c[i] as number));
+    }
+  });
 }
 
 /** Three channels of the reduced copy brought to full size. */
@@ -121,7 +162,7 @@ export function suppliedCleanPlate(supplied: Picture, plate: Picture, primary: P
     );
   const factor = Math.max(1, Math.round(plate.width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
-  const certain = certainScreen(plate, small, factor, primary);
+  const { certain } = certainScreen(plate, small, factor, primary);
   // Markers and creases are not certain screen, yet they tell best where it lies: their surroundings count too.
   const shown = screenMask(small, primary).mask;
   const wide = new Uint8Array(plate.width * plate.height);
