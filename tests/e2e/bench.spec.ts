@@ -675,3 +675,24 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
   await expect(white).toHaveValue(was);
   await settled(page);
 });
+
+test("the honey table: a proposal tells of lids that mirror the screen, and glossy rims are closed or left", async ({ page }) => {
+  await open(page, /honey table/);
+  await rung(page, "Plate").click();
+  await page.getByRole("button", { name: "Propose the whole key" }).click();
+  const told = page.getByText(/places? stays? half open inside the subject/);
+  await expect(told).toBeVisible({ timeout: 60_000 });
+  await settled(page);
+  await page.getByRole("button", { name: "Show 1" }).click();
+  await rung(page, "Bounds").click();
+  const glossy = page.getByRole("textbox", { name: "Close glossy rims" });
+  await expect(glossy).toHaveValue("29.0");
+  const holes = await figure(page, "Matte");
+  await glossy.fill("0");
+  await glossy.press("Enter");
+  await settled(page);
+  expect(await figure(page, "Matte")).toBeGreaterThan(holes + 500);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+  expect(await figure(page, "Matte")).toBe(holes);
+});
