@@ -1,7 +1,8 @@
 import type { Rgb } from "../color/hue";
 import { distanceTo } from "../image/distance";
+import { around } from "../image/neighbours";
 import { isPicture, type Picture } from "../image/plane";
-import { around, type KnownColours } from "./known-colours";
+import type { KnownColours } from "./known-colours";
 
 /** What is known of the subject before rims are looked through; changed in place. */
 export interface Known {

@@ -1,5 +1,6 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
+import { around } from "../image/neighbours";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 
 /** Matte up to which a pixel is open, from which on nearly solid, and from which on as good as solid. */
@@ -54,7 +55,7 @@ export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array |
   for (let walked = 0; walked < FOOT * unit && front.length > 0; walked++) {
     const next: number[] = [];
     for (const i of front)
-      for (const j of beside(matte, i)) {
+      for (const j of around(i, width, height)) {
         const m = from[j] as number;
         if (behind[j] || m <= OPEN || m >= (behind[i] as number)) continue;
         behind[j] = behind[i] as number;
@@ -92,7 +93,7 @@ function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array |
   for (let walked = 1; walked < depth && front.length > 0; walked++) {
     const next: number[] = [];
     for (const i of front)
-      for (const j of beside(matte, i)) {
+      for (const j of around(i, width, height)) {
         const m = data[j] as number;
         if (rim[j] || m < NEARLY || m >= 1 || (toOpen[j] as number) <= BESIDE || !smooth(j)) continue;
         rim[j] = 1;
@@ -120,20 +121,7 @@ function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number)
     const below = i + step * width < n ? (data[i + step * width] as number) : 0;
     over[i] = (right < NEARLY ? 0 : (m - right) ** 2 - allowed) + (below < NEARLY ? 0 : (m - below) ** 2 - allowed);
   }
-  const around = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
-  const [share, rough] = [around(between), around(over)];
+  const mean = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
+  const [share, rough] = [mean(between), mean(over)];
   return (i) => (share[i] as number) <= BETWEEN && (rough[i] as number) <= 0;
-}
-
-/** The up to eight pixels around one. */
-function beside({ width, data }: Plane, i: number): number[] {
-  const x = i % width;
-  const found: number[] = [];
-  for (let row = i - width; row <= i + width; row += width) {
-    if (row < 0 || row >= data.length) continue;
-    if (x > 0) found.push(row - 1);
-    if (row !== i) found.push(row);
-    if (x < width - 1) found.push(row + 1);
-  }
-  return found;
 }
