@@ -26,10 +26,11 @@ export default function MatteHistogram() {
         <LevelLine at={white} />
         {knee > black && <LevelLine at={knee} faint />}
       </div>
-      <figcaption className="figure flex justify-between gap-2 px-1 text-[11px] whitespace-nowrap text-faint">
+      <figcaption className="figure flex flex-wrap justify-between gap-x-2 px-1 text-[11px] whitespace-nowrap text-faint">
         <span>{`black ${(100 * black).toFixed(1)}`}</span>
         <span>{`soft ${(100 * soft).toFixed(1)} %`}</span>
-        <span>{`white ${knee > black ? `${(100 * knee).toFixed(1)}–` : ""}${(100 * white).toFixed(1)}`}</span>
+        <span>{`white ${(100 * white).toFixed(1)}`}</span>
+        {knee > black && <span className="basis-full text-right">{`works from ${(100 * knee).toFixed(1)}, the faint line`}</span>}
       </figcaption>
     </figure>
   );
