@@ -75,7 +75,7 @@ test("fingers on a tablet turn a control, pan the picture, and pinch it about th
 
 test("one to one on a display of double density shows every pixel of the plate on one of its own", async ({ browser }) => {
   const page = await open(browser, /The honey table/, "Plate", { deviceScaleFactor: 2, viewport: { width: 1280, height: 800 } });
-  await page.getByRole("radio", { name: "Plate", exact: true }).click();
+  await page.getByTitle("Plate (P)").click();
   await page.keyboard.press("o");
   await settled(page);
   const at = { x: 600, y: 340, size: 24 };
