@@ -52,12 +52,11 @@ function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks:
 const restOf = (whole: number, found: number): string =>
   whole > 1.2 * found ? ` The other ${Math.round(whole - found)} px counted lie in soft edges, where they belong.` : "";
 
-/** Rims that mirror the screen and stand open, as far as they are counted as holes; none where closing them is on already. */
-function glossyRims(j: Judged, { matte: { bounds } }: JudgedPass): { marks: Float32Array; count: number; depth: number } {
+/** Rims that mirror the screen and stand open, as far as they are counted as holes. */
+function glossyRims(j: Judged): { marks: Float32Array; count: number; depth: number } {
   const depth = glossyDepth(j.height / j.scale);
   const marks = new Float32Array(j.matte.data.length);
   let count = 0;
-  if (!bounds.on || bounds.glossy > 0) return { marks, count, depth };
   const { data } = closeGlossyRims(j.matte, depth * j.scale);
   for (let i = 0; i < data.length; i++)
     if (j.figures.marks[i] === 1 && (data[i] as number) >= HOLE_LEVEL) {
@@ -80,8 +79,9 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
       place: place(j, at),
     }) as const;
   // The fringe says nothing here: such rims are as narrow, and no soft edge.
-  const rims = glossyRims(j, pass);
-  if (rims.count >= 3 && area(rims.count) >= least && rims.count >= count)
+  const { on, glossy } = pass.matte.bounds;
+  const rims = on && glossy === 0 ? glossyRims(j) : null;
+  if (rims && rims.count >= 3 && area(rims.count) >= least && rims.count >= count)
     return {
       ...told(rims.count, rims.marks),
       why: "They lie right behind a sharp outline and grow solid further in, as metal and glaze do that mirror the screen.",
