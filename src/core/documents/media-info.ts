@@ -26,6 +26,8 @@ export const mediaInfoSchema = z.strictObject({
   reading: z.strictObject({ transfer: z.enum(TRANSFERS), matrix: z.enum(MATRICES), range: z.enum(RANGES), siting: z.enum(SITINGS) }),
   /** Which of the readings the file states itself; the others are what such files usually mean. */
   stated: z.strictObject({ transfer: z.boolean(), matrix: z.boolean(), range: z.boolean(), siting: z.boolean() }),
+  /** Which of them the frames' own pixels say: that goes before what the file says. */
+  told: z.strictObject({ siting: z.boolean() }).optional(),
   pixelAspect: z.number().positive(),
   fieldOrder: z.string(),
   timecode: z.string().nullable(),

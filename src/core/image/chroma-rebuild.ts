@@ -1,17 +1,10 @@
 import { type BackToRecorded, backToRecorded, sidesOf } from "../kernels/chroma";
 import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
+import { recordedBehindRgb } from "./chroma-behind-rgb";
+import { CENTRED, COSITED, footprintOf, lumaAtChroma } from "./chroma-footprint";
 import { type Allocate, fresh, type Picture } from "./plane";
-import {
-  type ColourReading,
-  chromaRow,
-  decodeAlpha,
-  decodeRawFrame,
-  decodeRows,
-  planeSizes,
-  type RawFrame,
-  type Siting,
-} from "./raw-frame";
+import { type ColourReading, chromaRow, decodeAlpha, decodeRawFrame, decodeRows, planeSizes, type RawFrame } from "./raw-frame";
 
 /** Window in which colour is taken to follow luma in a straight line: radius in chroma samples. */
 const RADIUS = 2;
@@ -46,58 +39,6 @@ const ROOM = 0.1;
 /** Range of chroma around a sample, in 8-bit codes, under which there is no edge to rebuild. */
 const EVEN = 4;
 
-/** Weights of the luma-sized samples that one chroma sample stands for, along a line: 1-2-1 co-sited, 1-1 centred. */
-interface Taps {
-  /** Offset of the first. */
-  readonly from: number;
-  readonly weights: readonly number[];
-}
-const COSITED: Taps = { from: -1, weights: [0.25, 0.5, 0.25] };
-const CENTRED: Taps = { from: 0, weights: [0.5, 0.5] };
-const ONE: Taps = { from: 0, weights: [1] };
-
-/** Where chroma samples lie on luma's, and what they stand for. */
-interface Footprint {
-  readonly across: Taps;
-  readonly down: Taps;
-  /** Luma rows for one chroma row. */
-  readonly rows: 1 | 2;
-}
-
-function footprintOf(subsampling: string, siting: Siting): Footprint {
-  const tall = subsampling === "420";
-  return {
-    across: siting === "center" ? CENTRED : COSITED,
-    down: !tall ? ONE : siting === "topleft" ? COSITED : CENTRED,
-    rows: tall ? 2 : 1,
-  };
-}
-
-/** Luma at the resolution and places of chroma. */
-function lumaAtChroma(Y: Uint16Array, width: number, height: number, cw: number, ch: number, footprint: Footprint): Float32Array {
-  const { across, down, rows } = footprint;
-  const out = new Float32Array(cw * ch);
-  const line = new Float32Array(width);
-  for (let y = 0; y < ch; y++) {
-    line.fill(0);
-    for (let k = 0; k < down.weights.length; k++) {
-      const row = Math.min(height - 1, Math.max(0, rows * y + down.from + k)) * width;
-      const w = down.weights[k] as number;
-      for (let x = 0; x < width; x++) line[x] = (line[x] as number) + w * (Y[row + x] as number);
-    }
-    const at = y * cw;
-    for (let l = 0; l < across.weights.length; l++) {
-      const w = across.weights[l] as number;
-      const from = across.from + l;
-      for (let x = 0; x < cw; x++) {
-        const q = 2 * x + from;
-        out[at + x] = (out[at + x] as number) + w * (line[q < 0 ? 0 : q < width ? q : width - 1] as number);
-      }
-    }
-  }
-  return out;
-}
-
 /** A plane with its first and last sample of every row repeated beside it. */
 function withFrame(plane: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array((width + 2) * height);
@@ -126,13 +67,15 @@ function withFrame(plane: Float32Array, width: number, height: number): Float32A
  * sharpening, the shock filters of Osher & Rudin, "Feature-Oriented Image Enhancement Using Shock Filters", SIAM J. Numer. Anal. 27 (1990).
  */
 export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate = fresh): Picture {
+  const behind = recordedBehindRgb(raw, reading.transfer);
+  if (behind) return decodeWithRebuiltChroma(behind.raw, behind.reading, allocate);
   const { width, height, layout } = raw;
   if (layout.kind !== "ycbcr" || layout.subsampling === "444") return decodeRawFrame(raw, reading);
   const { width: cw, height: ch } = planeSizes(width, height, layout)[1] as { width: number; height: number };
   const Y = raw.planes[0] as Uint16Array;
   const footprint = footprintOf(layout.subsampling, reading.siting);
   const n = cw * ch;
-  const low = lumaAtChroma(Y, width, height, cw, ch, footprint);
+  const low = lumaAtChroma(raw, reading.siting);
   const mean = (c: Float32Array) => boxMean(c, cw, ch, RADIUS);
   const meanY = mean(low);
   const variance = new Float32Array(n);

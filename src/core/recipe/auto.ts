@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
+import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import type { Picture, Plane, Region } from "../image/plane";
@@ -92,10 +93,13 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   ];
   const notSolved: NotSolved[] = [];
 
-  const layout = sources.recorded?.raw.layout;
+  const recorded = sources.recorded && (recordedBehindRgb(sources.recorded.raw, sources.recorded.reading.transfer) ?? sources.recorded);
+  const layout = recorded?.raw.layout;
   const subsampled = layout?.kind === "ycbcr" && layout.subsampling !== "444";
   if (subsampled)
-    reasons.push(`Chroma rebuilt along luma for the matte: the file stores colour as ${layout.subsampling.split("").join(":")}.`);
+    reasons.push(
+      `Chroma rebuilt along luma for the matte: ${recorded === sources.recorded ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
+    );
   reasons.push(
     sources.clean
       ? "Clean plate: the one supplied, brought to the plate's exposure."
@@ -180,7 +184,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // Levels are read at full size, where the grain is, from the pull itself.
   const looked = {
-    plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
+    plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
   const pull = evaluate(recipe, looked, { reduce: 1, outputs: ["pull"] }).pull as Plane;

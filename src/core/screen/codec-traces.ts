@@ -1,8 +1,9 @@
+import { chromaBehindRgb } from "../image/chroma-behind-rgb";
 import { planeSizes, type RawFrame } from "../image/raw-frame";
 
 /** What recording left in a frame's own samples, before anything is decoded. */
 export interface CodecTraces {
-  /** Chroma resolution that the samples really hold, which may be less than the file's. */
+  /** Chroma resolution that the samples really hold, which may be less than the file's; null for RGB whose colour is as fine as the picture. */
   readonly trueChroma: "4:4:4" | "4:2:2" | "4:2:0" | null;
   /** Mean step across the borders of 8 × 8 blocks over the mean step elsewhere, minus 1: 0 without block compression. */
   readonly blocking: number;
@@ -49,7 +50,7 @@ function enlarged({ data, width, height }: Channel, vertical: boolean): boolean 
 }
 
 function trueChroma(raw: RawFrame): CodecTraces["trueChroma"] {
-  if (raw.layout.kind !== "ycbcr") return null;
+  if (raw.layout.kind !== "ycbcr") return chromaBehindRgb(raw);
   if (raw.layout.subsampling === "420") return "4:2:0";
   const size = planeSizes(raw.width, raw.height, raw.layout)[1] as { width: number; height: number };
   const both = [1, 2].map((k) => ({ data: raw.planes[k] as Uint16Array, ...size }));

@@ -39,7 +39,8 @@ export function PlatePanel() {
     label: string,
     values: readonly NonNullable<Recipe["plate"][K]>[],
   ) => {
-    const own = `${READING_NAMES[info.reading[key]]} (${info.stated[key] ? "file" : "assumed"})`;
+    const source = key === "siting" && info.told?.siting ? "by its pixels" : info.stated[key] ? "file" : "assumed";
+    const own = `${READING_NAMES[info.reading[key]]} (${source})`;
     return (
       <Select
         label={label}

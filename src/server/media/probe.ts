@@ -4,9 +4,11 @@ import { z } from "zod";
 import type { Transfer } from "../../core/color/transfer";
 import type { Matrix } from "../../core/color/ycbcr";
 import type { MediaInfo } from "../../core/documents/media-info";
+import { tellSiting } from "../../core/image/chroma-siting";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { Siting } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
+import { decodeClipFrames } from "./clips";
 import { openArguments, run } from "./ffmpeg";
 import { fetchFor } from "./pixel-formats";
 import { probeStill, stillFormat } from "./stills";
@@ -167,7 +169,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
       `The pixel format ${video.pix_fmt ?? "of this file"} is not read.`,
       "Export the clip as 4:2:0, 4:2:2, 4:4:4 Y'CbCr or RGB with 8 to 16 bits.",
     );
-  const { times } = await indexFrames(file);
+  const { times } = await frameIndex(file);
   if (times.length === 0) throw new Complaint(422, "No frame of the clip can be read.", "Copy or export it again.");
   const promised = Number(video.nb_frames ?? 0);
   const rate = ratio(video.r_frame_rate, /\//) ?? ratio(video.avg_frame_rate, /\//) ?? { num: 25, den: 1 };
@@ -179,7 +181,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const siting = SITING_NAMES[video.chroma_location ?? ""];
   const full = video.color_range === "pc" || /^yuvj/.test(video.pix_fmt ?? "");
   const timecode = [video.tags, probe.format.tags, ...probe.streams.map((s) => s.tags)].map((t) => t?.timecode).find(Boolean) ?? null;
-  return {
+  const info: MediaInfo = {
     kind: "clip",
     format: probe.format.format_name.split(",")[0] as string,
     codec: video.codec_name ?? "unknown",
@@ -205,4 +207,20 @@ async function probeClip(file: string): Promise<MediaInfo> {
       : null,
     warning: promised > times.length ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.` : null,
   };
+  const told = await sitingOf(file, info);
+  if (!told || (told === "left" && siting === "topleft")) return info;
+  return { ...info, reading: { ...info.reading, siting: told }, told: { siting: true } };
+}
+
+/** Where chroma lies by the clip's own pixels: its first frame, or the middle one when there is too little in the first. */
+async function sitingOf(file: string, info: MediaInfo): Promise<Siting | undefined> {
+  if (info.layout.kind !== "ycbcr" || info.layout.subsampling === "444") return undefined;
+  const index = await frameIndex(file);
+  for (const number of new Set([1, Math.ceil(info.frames / 2)])) {
+    // What cannot be decoded is told where the frame is asked for.
+    const [raw] = await decodeClipFrames(file, info, index, number, 1).catch(() => []);
+    const told = raw && tellSiting(raw);
+    if (told) return told;
+  }
+  return undefined;
 }
