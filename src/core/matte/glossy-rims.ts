@@ -83,7 +83,9 @@ function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array |
   const footNear = nearly.filter((i) => (toOpen[i] as number) > BESIDE && (toOpen[i] as number) <= FOOT * unit && !shade?.[i]);
   if (footNear.length === 0) return null;
   const toSolid = distanceTo(solid, width, height, depth + 1);
-  const behindStep = footNear.filter((i) => (toSolid[i] as number) > ORDINARY * unit && (toSolid[i] as number) <= depth);
+  const behindStep = footNear.filter(
+    (i) => (toSolid[i] as number) > ORDINARY * unit && (toSolid[i] as number) <= depth && growsSolidInwards(i, toOpen, data, width, depth),
+  );
   if (behindStep.length === 0) return null;
   const smooth = smoothPlaces(matte, unit);
   const rim = new Uint8Array(data.length);
@@ -124,4 +126,22 @@ function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number)
   const mean = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
   const [share, rough] = [mean(between), mean(over)];
   return (i) => (share[i] as number) <= BETWEEN && (rough[i] as number) <= 0;
+}
+
+/** Whether the matte grows solid straight away from the step. Along the end of what moved past it, it grows along the step instead. */
+function growsSolidInwards(i: number, toOpen: Float32Array, data: Float32Array, width: number, depth: number): boolean {
+  const [x, y] = [i % width, Math.floor(i / width)];
+  const height = data.length / width;
+  const at = (u: number, v: number) => toOpen[Math.min(height - 1, Math.max(0, v)) * width + Math.min(width - 1, Math.max(0, u))] as number;
+  const [dx, dy] = [at(x + 1, y) - at(x - 1, y), at(x, y + 1) - at(x, y - 1)];
+  const length = Math.hypot(dx, dy);
+  if (length === 0) return false;
+  for (let t = 1; t <= depth; t++) {
+    const [u, v] = [Math.round(x + (t * dx) / length), Math.round(y + (t * dy) / length)];
+    if (u < 0 || v < 0 || u >= width || v >= height) return false;
+    const m = data[v * width + u] as number;
+    if (m >= SOLID) return true;
+    if (m <= OPEN) return false;
+  }
+  return false;
 }

@@ -41,6 +41,9 @@ const CLEAR = 1 / 120;
 const MARKER_ROOM = 1.5;
 /** Markers of one size that make a set. */
 const MARKERS_LEAST = 3;
+/** How far subject colours are looked for, as a share of the frame's height: the same picture is pulled alike at every size. */
+const REACH = 0.134;
+const LEAST_REACH = 16;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
@@ -49,7 +52,8 @@ const LEVELS = 0.25;
 const NO_GRAIN = 0.01;
 /** Grain up to which mixtures can be told from shade, and how deep rims are then looked through, as a share of the height. */
 const RIM_GRAIN = 0.04;
-const RIM = 1 / 540;
+const RIM = 1 / 180;
+const RIM_OF_COARSE_CHROMA = 1 / 360;
 /** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
 const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
@@ -166,7 +170,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     passes: [
       {
         ...(base.passes[0] as Pass),
-        pull: { ...(base.passes[0] as Pass).pull, method: "unmix", weight },
+        pull: {
+          ...(base.passes[0] as Pass).pull,
+          method: "unmix",
+          weight,
+          unmix: { ...(base.passes[0] as Pass).pull.unmix, reach: Math.max(LEAST_REACH, Math.round(plate.height * REACH)) },
+        },
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: {
           ...(base.passes[0] as Pass).spill,
@@ -221,7 +230,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
   );
   const levels = (recipe.passes[0] as Pass).matte;
-  const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * RIM)) : 0;
+  const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * (subsampled ? RIM_OF_COARSE_CHROMA : RIM))) : 0;
   if (rims > 0)
     reasons.push(
       `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid.`,
