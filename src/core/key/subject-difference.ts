@@ -25,7 +25,7 @@ const WIDTH = 480;
 const MARGIN = 2.5;
 /** Matte of the plain difference from which on a smooth area is subject for certain, and from which on it may be. */
 const SOLID = 0.75;
-const MAYBE = 0.25;
+const MAYBE = 0.4;
 /** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
 const TEXTURE = 0.035;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */

@@ -15,8 +15,10 @@ import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
+import { screenInShade } from "../screen/shade";
+import { shadedMarkers } from "../screen/shaded-markers";
 import { beyondChannels } from "../spill/limit";
-import { evaluate } from "./evaluate";
+import { type Evaluation, evaluate } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 import type { PlateSource } from "./sources";
 
@@ -131,12 +133,6 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
 
-  const markers = islandsOfMarkers(areas.markers) * factor * factor;
-  if (markers > 0)
-    reasons.push(
-      `Bounds: ${areas.markers.length} markers on the screen, so islands up to ${markers} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
-    );
-
   // By what spill is told by: the mean of the two other channels, or the mix beyond them.
   const own = subjectExcess(small, { primary, weight: beyondChannels("mix", weight) ? weight : 0.5, screen: screenPlate });
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
@@ -196,7 +192,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
-  const pull = evaluate(recipe, looked, { reduce: 1, outputs: ["pull"] }).pull as Plane;
+  const { pull, cleanPlate } = evaluate(recipe, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }) as Required<Evaluation>;
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
@@ -211,6 +207,19 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const farthest = percentile(levelsOnScreen, 0.98);
   const screenTop = Math.min(farthest, percentile(levelsOnScreen, 0.5) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
+  const markers = areas.markers.map(({ x, y, width, height }) => ({
+    x: x * factor,
+    y: y * factor,
+    width: width * factor,
+    height: height * factor,
+  }));
+  for (const m of shadedMarkers({ ...pull, data: calm }, screenInShade(plate, cleanPlate, primary), outLevel))
+    if (!markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height)) markers.push(m);
+  const islands = islandsOfMarkers(markers);
+  if (islands > 0)
+    reasons.push(
+      `Bounds: ${markers.length} markers on the screen, so islands up to ${islands} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
+    );
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.
   const waver = Math.min(0.075, Math.max(1.5 * grain, Math.round(1500 * farthest) / 1000));
@@ -257,7 +266,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     shrink: clear,
     soft: Math.max(2, clear / 2),
     specks: Math.round((plate.height / 270) ** 2),
-    islands: markers,
+    islands,
     shade: true,
     dips: subsampled ? DIPS : 0,
     glossy,
@@ -313,7 +322,7 @@ function partingWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uin
 }
 
 /**
- * Area of the islands that markers make, px² of the copy they were found on; 0 where there is no set of them. Markers are
+ * Area of the islands that markers make, px²; 0 where there is no set of them. Markers are
  * put up several at a time and alike; a single patch may be smoke, or part of the subject.
  */
 function islandsOfMarkers(markers: readonly Region[]): number {

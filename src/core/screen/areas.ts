@@ -15,23 +15,24 @@ export interface Areas {
   readonly span: readonly [number, number];
 }
 
-const boxOf = (labels: Int32Array, width: number): Map<number, [number, number, number, number]> => {
-  const boxes = new Map<number, [number, number, number, number]>();
+/** The box around every component of a labelling. */
+export function boxesOf(labels: Int32Array, width: number): Map<number, Region> {
+  const ends = new Map<number, [number, number, number, number]>();
   for (let i = 0; i < labels.length; i++) {
     const label = labels[i] as number;
     if (!label) continue;
     const x = i % width;
     const y = (i - x) / width;
-    const b = boxes.get(label);
-    if (!b) boxes.set(label, [x, y, x, y]);
+    const b = ends.get(label);
+    if (!b) ends.set(label, [x, y, x, y]);
     else {
       if (x < b[0]) b[0] = x;
       if (x > b[2]) b[2] = x;
       if (y > b[3]) b[3] = y;
     }
   }
-  return boxes;
-};
+  return new Map([...ends].map(([label, [x0, y0, x1, y1]]) => [label, { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 }]));
+}
 
 /** Largest marker, as a share of the frame; and how near to square and how far from the subject's size it must be. */
 const MARKER_MOST = 0.003;
@@ -52,17 +53,33 @@ function screenAround(screen: Uint8Array, r: Region, width: number, height: numb
 /** Share of a border that must be dark beyond the screen for all that stands there to be no subject. */
 const ENDS = 0.3;
 
+/** Whether a patch has a marker's size and shape, crosses among them, and stands alone on the screen. */
+export function isMarker(place: Region, area: number, screen: Uint8Array, width: number, height: number): boolean {
+  const { width: w, height: h } = place;
+  if (area > MARKER_MOST * width * height || Math.max(w, h) >= 2.5 * Math.min(w, h) || area <= 0.12 * w * h) return false;
+  return screenAround(screen, place, width, height);
+}
+
+/** How near a top corner what goes round it must come, as a share of the frame's shorter side; how much of its box a bar fills. */
+const CORNER = 0.02;
+const BAR = 0.97;
+
 /**
- * What lies beyond the screen: dark places that hang together with the left, right or top border of the frame; and, where
+ * What lies beyond the screen: dark places that go round a top corner of the frame, or along a whole side; and, where
  * the screen ends so on a side, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it.
  * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
   const dark = maskOf(screen, (s, i) => !s && (luma[i] as number) < 0.12 * screenLight);
   const { labels, areas } = labelComponents(dark, width, height);
+  // The dark behind a screen goes round a top corner, or lies along a whole side, as the bars of a letterbox do. Hair and dark
+  // clothes at the frame's border do neither.
   const met = new Uint8Array(areas.length);
-  for (let y = 0; y < height; y++) for (const x of [0, width - 1]) met[labels[y * width + x] as number] = 1;
-  for (let x = 0; x < width; x++) met[labels[x] as number] = 1;
+  const corner = Math.ceil(Math.min(width, height) * CORNER);
+  for (let k = 0; k < corner; k++) for (const i of [k, width - 1 - k, k * width, k * width + width - 1]) met[labels[i] as number] = 1;
+  for (const [label, { width: w, height: h }] of boxesOf(labels, width)) {
+    if ((w === width || h === height) && (areas[label] as number) >= BAR * w * h) met[label] = 1;
+  }
   met[0] = 0;
   const beyond = maskOf(labels, (l) => met[l] === 1);
   const besides = [
@@ -149,7 +166,7 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
   const isBeyond = (i: number) => beyond[i] === 1;
 
   const patches = labelComponents(other, width, height);
-  const boxes = boxOf(patches.labels, width);
+  const boxes = boxesOf(patches.labels, width);
   const markers: Region[] = [];
   const small = new Uint8Array(patches.areas.length);
   for (let k = 1; k < patches.areas.length; k++) {
@@ -157,11 +174,8 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
     if (area > MARKER_MOST * n) continue;
     small[k] = 1;
     if (patches.atBorder[k] || area < 1e-5 * n || area < 6) continue;
-    const [x0, y0, x1, y1] = boxes.get(k) as [number, number, number, number];
-    const [w, h] = [x1 - x0 + 1, y1 - y0 + 1];
-    if (Math.max(w, h) >= 2.5 * Math.min(w, h) || area <= 0.12 * w * h) continue;
-    const place = { x: x0, y: y0, width: w, height: h };
-    if (screenAround(screen, place, width, height)) markers.push(place);
+    const place = boxes.get(k) as Region;
+    if (isMarker(place, area, screen, width, height)) markers.push(place);
   }
 
   const away = distanceTo(screen, width, height);
