@@ -26,8 +26,8 @@ export const mediaInfoSchema = z.strictObject({
   reading: z.strictObject({ transfer: z.enum(TRANSFERS), matrix: z.enum(MATRICES), range: z.enum(RANGES), siting: z.enum(SITINGS) }),
   /** Which of the readings the file states itself; the others are what such files usually mean. */
   stated: z.strictObject({ transfer: z.boolean(), matrix: z.boolean(), range: z.boolean(), siting: z.boolean() }),
-  /** Which of them the frames' own pixels say: that goes before what the file says. */
-  told: z.strictObject({ siting: z.boolean() }).optional(),
+  /** What the frames' own pixels say, which goes before what the file says: where chroma lies, and what RGB was recorded as. */
+  told: z.strictObject({ siting: z.enum(SITINGS).optional(), chroma: z.enum(["4:2:2", "4:2:0"]).optional() }).optional(),
   pixelAspect: z.number().positive(),
   fieldOrder: z.string(),
   timecode: z.string().nullable(),
@@ -41,6 +41,10 @@ export type MediaInfo = z.infer<typeof mediaInfoSchema>;
 export function chromaFormat(info: MediaInfo): string {
   return info.layout.kind === "ycbcr" ? info.layout.subsampling.split("").join(":") : info.layout.kind === "half" ? "half float" : "RGB";
 }
+
+/** Whether colour is coarser than the picture, so that it can be rebuilt for the matte. */
+export const hasCoarseChroma = (info: MediaInfo): boolean =>
+  info.layout.kind === "ycbcr" ? info.layout.subsampling !== "444" : info.told?.chroma !== undefined;
 
 /** A plate, clean plate or background that was brought in. */
 export interface Media {

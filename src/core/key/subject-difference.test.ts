@@ -114,6 +114,32 @@ describe("subject-aware difference", () => {
     const mean = inGlove.reduce((sum, i) => sum + data[i]!, 0) / inGlove.length;
     expect(mean).toBeGreaterThan(0.98);
   });
+  it("takes a pane of glass that stands alone for what it lets through, and a garment of the same colours that hangs on someone for cloth", () => {
+    const [width, height] = [320, 180];
+    const pane = { r: 0.78, g: 0.84, b: 0.87 };
+    const solid = { r: 0.4, g: 0.3, b: 0.25 };
+    const meanOfPane = (hangs: boolean) => {
+      const p = makePicture(width, height);
+      const inPane: number[] = [];
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const i = y * width + x;
+          const covered = Math.abs(x - 100) < 40 && y > 60;
+          const behindGlass = Math.abs(x - (hangs ? 160 : 230)) < 20 && Math.abs(y - 100) < 25;
+          const a = covered ? 1 : behindGlass ? 0.35 : 0;
+          const F = covered ? solid : pane;
+          for (const c of ["r", "g", "b"] as const) p[c][i] = a * F[c] + (1 - a) * B[c] * (1 + 0.0004 * x);
+          if (behindGlass && !covered && Math.abs(y - 100) < 15 && Math.abs(x - (hangs ? 160 : 230)) < 10) inPane.push(i);
+        }
+      const screen = makePicture(width, height);
+      for (let i = 0; i < screen.r.length; i++) for (const c of ["r", "g", "b"] as const) screen[c][i] = B[c] * (1 + 0.0004 * (i % width));
+      const key = { primary: "g", weight: 0.5, screen } as const;
+      const { data } = subjectDifference(p, key, subjectExcess(p, key));
+      return inPane.reduce((sum, i) => sum + data[i]!, 0) / inPane.length;
+    };
+    expect(Math.abs(meanOfPane(false) - 0.35)).toBeLessThan(0.08);
+    expect(meanOfPane(true)).toBeGreaterThan(0.98);
+  });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);
     const next = random(4);

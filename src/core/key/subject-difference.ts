@@ -1,6 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
+import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskOf } from "../image/mask";
@@ -25,7 +25,11 @@ const WIDTH = 480;
 const MARGIN = 2.5;
 /** Matte of the plain difference from which on a smooth area is subject for certain, and from which on it may be. */
 const SOLID = 0.75;
-const MAYBE = 0.4;
+const MAYBE = 0.25;
+/** Mean under which an even area that hangs on nothing is a pane of glass and no garment; its deviation; reduced px to what a garment hangs on. */
+const PANE = 0.4;
+const EVEN = 0.025;
+const HANGS = 8;
 /** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
 const TEXTURE = 0.035;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
@@ -54,6 +58,38 @@ export interface SubjectOwn {
 }
 
 /**
+ * Which areas that may be subject are panes: mostly screen, as even as it, and hanging on nothing. A garment has folds, and
+ * someone in it.
+ * @param certain 1 where subject is certain @param matte of the plain difference at a pixel
+ * @returns 1 for each label that is one
+ */
+function paneAreas(areas: Components, certain: Float32Array, matte: (i: number) => number, w: number, h: number): Uint8Array {
+  const n = w * h;
+  const solid = labelComponents(new Uint8Array(certain), w, h);
+  const toSolid = distanceTo(
+    maskOf(solid.labels, (label) => label > 0 && (solid.areas[label] as number) >= GARMENT * n),
+    w,
+    h,
+    HANGS + 1,
+  );
+  const [sum, squares] = [new Float64Array(areas.areas.length), new Float64Array(areas.areas.length)];
+  const hangs = new Uint8Array(areas.areas.length);
+  for (let i = 0; i < n; i++) {
+    const label = areas.labels[i] as number;
+    if (!label) continue;
+    const m = matte(i);
+    sum[label]! += m;
+    squares[label]! += m * m;
+    if ((toSolid[i] as number) <= HANGS) hangs[label] = 1;
+  }
+  return Uint8Array.from(areas.areas, (area, label) => {
+    const mean = (sum[label] as number) / Math.max(1, area);
+    const deviation = Math.sqrt(Math.max(0, (squares[label] as number) / Math.max(1, area) - mean * mean));
+    return !hangs[label] && mean < PANE && deviation < EVEN ? 1 : 0;
+  });
+}
+
+/**
  * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
  * when its colour comes close to the screen's, an area that ends sharply against it, as cloth does and smoke does not.
  * @param e excess of the plate; @param back excess of the screen at a pixel; @param screen 1 where the plate is screen
@@ -77,9 +113,9 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     const m = mean[i] as number;
     const rough = Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / b;
     if (rough > TEXTURE) continue;
-    const plain = 1 - (e[i] as number) / b;
-    if (plain >= SOLID) certain[i] = 1;
-    else if (plain >= MAYBE) maybe[i] = 1;
+    const matte = 1 - (e[i] as number) / b;
+    if (matte >= SOLID) certain[i] = 1;
+    else if (matte >= MAYBE) maybe[i] = 1;
   }
   const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
   const toClear = distanceTo(clear, w, h);
@@ -89,6 +125,7 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     w,
     h,
   );
+  const panes = paneAreas(areas, certain, (i) => 1 - (mean[i] as number) / Math.max(1e-6, back(i)), w, h);
   const rim = new Float64Array(areas.areas.length);
   const sharp = new Float64Array(areas.areas.length);
   for (let y = 1; y < h - 1; y++)
@@ -105,7 +142,8 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     }
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
-    if (label && (areas.areas[label] as number) >= 12 && (sharp[label] as number) > SHARP * (rim[label] as number)) certain[i] = 1;
+    if (!label || (areas.areas[label] as number) < 12 || panes[label]) continue;
+    if ((sharp[label] as number) > SHARP * (rim[label] as number)) certain[i] = 1;
   }
   return certain;
 }

@@ -54,6 +54,12 @@ describe("glossy rims", () => {
     for (const width of [0.5, 1, 2, 4, 8, 16])
       unchanged(sampled((x) => Math.min(1, Math.max(0, 0.5 + (x - LEFT) / width)) * Math.min(1, Math.max(0, 0.5 + (RIGHT - x) / width))));
   });
+  it("the sharp end of what moved past it stays: behind it the matte grows along the step, not away from it", () => {
+    const across = (x: number) => Math.min(1, Math.max(0, (x - LEFT) / 24)) * Math.min(1, Math.max(0, (RIGHT - x) / 24));
+    const end = (x: number, y: number) => across(x) * (y > 20.3 ? 1 : 0);
+    unchanged(sampled(end));
+    unchanged(sampled((x, y) => end(x, H - y)));
+  });
   it("what is sheer in itself stays: nothing behind its edge is solid", () => {
     unchanged(sampled((x) => 0.75 * covers(x)));
     // Nor near enough.

@@ -43,9 +43,9 @@ const CLEAR = 1 / 120;
 const MARKER_ROOM = 1.5;
 /** Markers of one size that make a set. */
 const MARKERS_LEAST = 3;
-/** How far subject colours are looked for, as a share of the frame's height: the same picture is pulled alike at every size. */
-const REACH = 0.134;
-const LEAST_REACH = 16;
+/** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */
+const REACH = 0.11;
+const LEAST_REACH = 48;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
@@ -54,8 +54,8 @@ const LEVELS = 0.25;
 const NO_GRAIN = 0.01;
 /** Grain up to which mixtures can be told from shade, and how deep rims are then looked through, as a share of the height. */
 const RIM_GRAIN = 0.04;
-const RIM = 1 / 180;
-const RIM_OF_COARSE_CHROMA = 1 / 360;
+const RIM = 1 / 270;
+const RIM_OF_COARSE_CHROMA = 1 / 540;
 /** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
 const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
@@ -213,7 +213,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     width: width * factor,
     height: height * factor,
   }));
-  for (const m of shadedMarkers({ ...pull, data: calm }, screenInShade(plate, cleanPlate, primary), outLevel))
+  for (const m of shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, primary), outLevel))
     if (!markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height)) markers.push(m);
   const islands = islandsOfMarkers(markers);
   if (islands > 0)

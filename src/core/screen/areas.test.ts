@@ -64,6 +64,24 @@ describe("what lies beyond the screen", () => {
     put(s, 0, 30, 50, 20, 0.4);
     expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
   });
+  it("is no dark hair at the top border and no dark clothes at the sides", () => {
+    const s = studio();
+    s.screen.fill(1);
+    s.luma.fill(0.3);
+    put(s, 60, 0, 40, 30, 0.01);
+    put(s, 0, 55, W, 35, 0.02);
+    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
+  });
+  it("is the bars of a letterbox, above and below", () => {
+    const s = studio();
+    s.screen.fill(1);
+    s.luma.fill(0.3);
+    put(s, 0, 0, W, 8, 0);
+    put(s, 0, H - 8, W, 8, 0);
+    put(s, 60, 30, 30, H - 38, 0.2);
+    const at = beyondOf(s);
+    expect([at(80, 4), at(10, H - 4), at(75, 50), at(10, 40)]).toEqual([1, 1, 0, 0]);
+  });
 });
 
 describe("excess", () => {

@@ -60,25 +60,33 @@ export function isMarker(place: Region, area: number, screen: Uint8Array, width:
   return screenAround(screen, place, width, height);
 }
 
-/** How near a top corner what goes round it must come, as a share of the frame's shorter side; how much of its box a bar fills. */
+/** How near a top corner what goes round it must come, as a share of the frame's shorter side; how much of its box a bar of a letterbox fills, and its mean light: a dark table has more. */
 const CORNER = 0.02;
 const BAR = 0.97;
+const BLACK = 0.004;
 
 /**
- * What lies beyond the screen: dark places that go round a top corner of the frame, or along a whole side; and, where
+ * What lies beyond the screen: dark places that go round a top corner of the frame, or make a black bar along one; and, where
  * the screen ends so on a side, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it.
  * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
   const dark = maskOf(screen, (s, i) => !s && (luma[i] as number) < 0.12 * screenLight);
   const { labels, areas } = labelComponents(dark, width, height);
-  // The dark behind a screen goes round a top corner, or lies along a whole side, as the bars of a letterbox do. Hair and dark
-  // clothes at the frame's border do neither.
+  // The dark behind a screen goes round a top corner, or is a black bar along a side, as of a letterbox. Hair, dark clothes and dark
+  // tables at the frame's border are neither.
   const met = new Uint8Array(areas.length);
+  const lights = new Float64Array(areas.length);
+  for (let i = 0; i < labels.length; i++) lights[labels[i] as number]! += luma[i] as number;
   const corner = Math.ceil(Math.min(width, height) * CORNER);
   for (let k = 0; k < corner; k++) for (const i of [k, width - 1 - k, k * width, k * width + width - 1]) met[labels[i] as number] = 1;
   for (const [label, { width: w, height: h }] of boxesOf(labels, width)) {
-    if ((w === width || h === height) && (areas[label] as number) >= BAR * w * h) met[label] = 1;
+    if (
+      (w === width || h === height) &&
+      (areas[label] as number) >= BAR * w * h &&
+      (lights[label] as number) <= BLACK * (areas[label] as number)
+    )
+      met[label] = 1;
   }
   met[0] = 0;
   const beyond = maskOf(labels, (l) => met[l] === 1);

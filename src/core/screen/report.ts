@@ -279,11 +279,11 @@ function judge(
       "Chroma is rebuilt along luma for the matte",
       "Plate",
     );
-  else if (traces.trueChroma === "4:2:2" && r.chromaFormat === "4:4:4")
+  else if (traces.trueChroma === "4:2:2" && r.chromaFormat !== "4:2:2")
     add(
       0.4,
       "4:2:2",
-      "The file says 4:4:4, but its colour holds half the resolution across",
+      `The file says ${r.chromaFormat}, but its colour holds half the resolution across`,
       "Chroma is rebuilt along luma for the matte",
       "Plate",
     );

@@ -98,6 +98,7 @@ export function PlatePanel() {
             ["frames", `${info.frames} · ${rateName(info)}`],
             ["codec", `${info.codec} in ${info.format}`],
             ["samples", `${chromaFormat(info)} · ${depthName(info)}`],
+            ...(info.told?.chroma ? ([["colour recorded as", info.told.chroma]] as const) : []),
             ["pixel aspect", info.pixelAspect.toFixed(3)],
             ["fields", info.fieldOrder],
             ["timecode", info.timecode ?? "none"],

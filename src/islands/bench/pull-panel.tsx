@@ -1,4 +1,5 @@
 import { X } from "lucide-react";
+import { hasCoarseChroma } from "../../core/documents/media-info";
 import type { PullSettings } from "../../core/recipe/schema";
 import { screenPrimary } from "../../core/screen/primary";
 import { Button } from "../ui/button";
@@ -281,10 +282,10 @@ const ROUNDS = { 0: "not at all", 1: "one round", 2: "two rounds" } as const;
 function MattesCopy() {
   const { chroma, flattenRounds } = useBench((s) => s.recipe.prepare);
   const { frames } = useBench((s) => s.shot.plate.info);
-  const layout = useBench((s) => s.shot.plate.info.layout);
+  const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
   return (
     <Section title="The matte's own copy">
-      {layout.kind === "ycbcr" && layout.subsampling !== "444" && (
+      {coarse && (
         <Switch
           label="Rebuild chroma along luma"
           checked={chroma}

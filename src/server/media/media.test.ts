@@ -113,7 +113,9 @@ describe("clips", () => {
       at("sd.mov"),
     ]);
     const info = await probeFile(at("sd.mov"));
-    expect(info.reading).toEqual({ transfer: "bt709", matrix: "bt601", range: "limited", siting: "left" });
+    expect(info.reading).toEqual({ transfer: "bt709", matrix: "bt601", range: "limited", siting: "center" });
+    // The converter averages pairs of pixels, whatever the file says: its chroma lies between them.
+    expect(info.told).toEqual({ siting: "center" });
     expect(info.stated).toMatchObject({ matrix: true, range: true });
     expect(info.pixelAspect).toBeCloseTo(16 / 15, 4);
     expect(info.fieldOrder).toMatch(/t/);
@@ -266,6 +268,20 @@ describe("stills", () => {
     const info = await probeFile(at(`s.${format}`));
     expect(info).toMatchObject({ kind: "still", format, width: 16, height: 12, frames: 1 });
     expect(Math.abs((await decodeStill(at(`s.${format}`), format)).planes[1]![50]! - 90)).toBeLessThan(2);
+  });
+  it("tells the chroma that a still was recorded with, also once it is a PNG", async () => {
+    const strands = Buffer.from(
+      Array.from({ length: 64 * 200 * 3 }, (_, i) => (((i / 3) | 0) % 7 < 2 ? [220, 180, 120] : [60, 170, 80])[i % 3]!),
+    );
+    const raw = { width: 200, height: 64, channels: 3 as const };
+    for (const [chroma, told] of [
+      ["4:2:0", { chroma: "4:2:0" }],
+      ["4:4:4", undefined],
+    ] as const) {
+      await sharp(strands, { raw }).jpeg({ quality: 92, chromaSubsampling: chroma }).toFile(at("strands.jpeg"));
+      await sharp(at("strands.jpeg")).png().toFile(at("strands.png"));
+      for (const name of ["strands.jpeg", "strands.png"]) expect((await probeFile(at(name))).told).toEqual(told);
+    }
   });
   it("reads 16-bit PNG code for code", async () => {
     const codes = Uint16Array.from({ length: 60 }, (_, i) => i * 1111);

@@ -209,7 +209,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
   };
   const told = await sitingOf(file, info);
   if (!told || (told === "left" && siting === "topleft")) return info;
-  return { ...info, reading: { ...info.reading, siting: told }, told: { siting: true } };
+  return { ...info, reading: { ...info.reading, siting: told }, told: { siting: told } };
 }
 
 /** Where chroma lies by the clip's own pixels: its first frame, or the middle one when there is too little in the first. */

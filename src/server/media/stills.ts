@@ -4,6 +4,7 @@ import { FloatType, HalfFloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { floatToHalf } from "../../core/color/half";
 import type { MediaInfo } from "../../core/documents/media-info";
+import { chromaBehindRgb } from "../../core/image/chroma-behind-rgb";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { RawFrame, RawLayout } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
@@ -40,6 +41,7 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
   let width: number;
   let height: number;
   let layout: RawLayout;
+  let chroma: ReturnType<typeof chromaBehindRgb> = null;
   if (format === "exr") {
     const raw = await decodeStill(file, format);
     ({ width, height, layout } = raw);
@@ -55,7 +57,7 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
     checkStillSize(width, height);
     layout = { kind: "rgb", bits: meta.depth === "ushort" ? 16 : 8, alpha: meta.hasAlpha === true };
     // The header alone proves little: the pixels must decode too.
-    await decodeStill(file, format);
+    chroma = chromaBehindRgb(await decodeStill(file, format));
   }
   return {
     kind: "still",
@@ -71,6 +73,7 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
     layout,
     reading: { transfer: format === "exr" ? "linear" : "srgb", matrix: "bt709", range: "full", siting: "center" },
     stated: { transfer: format === "exr", matrix: true, range: true, siting: true },
+    ...(chroma ? { told: { chroma } } : {}),
     pixelAspect: 1,
     fieldOrder: "progressive",
     timecode: null,
