@@ -1,5 +1,7 @@
+import sharp from "sharp";
 import type { TruthFrame } from "../demo/truth-set";
 import type { Rgb } from "../src/core/color/hue";
+import { linearToSrgb } from "../src/core/color/srgb";
 import type { Picture, Plane } from "../src/core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
 import { cameraReading, record } from "../src/core/simulate/camera";
@@ -25,6 +27,24 @@ export function variantOf(light: Picture, variant: Variant, seed = CAMERA.seed):
   if (variant === "clean") return { picture: light };
   const raw = record(light, { ...CAMERA, seed });
   return { picture: decodeRawFrame(raw, cameraReading(CAMERA)), raw };
+}
+
+/** A plate as a general-purpose library saves and opens it as a JPEG still: 8-bit RGB, whose chroma was 4:2:0. */
+export async function asJpeg(light: Picture, quality = 92) {
+  const { width, height, r, g, b } = light;
+  const codes = Buffer.alloc(3 * width * height);
+  for (let i = 0; i < r.length; i++)
+    [r, g, b].forEach((c, k) => {
+      codes[3 * i + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, c[i]!))));
+    });
+  const file = await sharp(codes, { raw: { width, height, channels: 3 } })
+    .jpeg({ quality, chromaSubsampling: "4:2:0" })
+    .toBuffer();
+  const out = await sharp(file).raw().toBuffer();
+  const planes = [0, 1, 2].map((k) => Uint16Array.from({ length: width * height }, (_, i) => out[3 * i + k]!));
+  const raw: RawFrame = { width, height, layout: { kind: "rgb", bits: 8, alpha: false }, planes };
+  const reading = { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" } as const;
+  return { picture: decodeRawFrame(raw, reading), recorded: { raw, reading } };
 }
 
 /** Twelve bits, 4:4:4, no noise. */

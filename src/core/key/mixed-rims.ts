@@ -27,6 +27,9 @@ const SHADE = 2;
 const TOLERANCE = 0.02;
 /** Share of the screen's own hue in a surface from which on its rim is left alone: it would be told as a mixture of any paler one. */
 const OWN_HUE = 0.1;
+/** How deep a blurred edge is followed, as a share of the reach, and how much cover may climb over a px of it. */
+const RAMP = 0.25;
+const CLIMB = 0.12;
 /** Directions that must tell of a purer colour. */
 const ENOUGH = 4;
 
@@ -35,12 +38,13 @@ const ENOUGH = 4;
  * redder or bluer than it is, mixed pixels of its rim read as solid, and their colour as the subject's. A pixel beside one
  * that is not solid is opened where around it are colours that explain it as a mixture with the screen, C = u·F + v·B:
  * its coverage is 1 − v, the middle one of those that its directions tell. Every round goes a pixel deeper, from what the one
- * before opened.
+ * before opened; beyond `rounds` only where cover climbs evenly on from there, as it does where the edge is blurred by motion or
+ * lens: texture does not.
  *
  * For plates of little grain: under much of it a mixture cannot be told from a shade.
  * @param known changed: opened pixels are no longer solid, and their first matte is what was found
  * @param reach how far purer colours are looked for, px
- * @param rounds how many pixels deep
+ * @param rounds how many pixels deep, whatever is found there
  * @param nearScreen 0…1: how far the surface itself has the screen's hue
  */
 export function openMixedRims(
@@ -60,7 +64,10 @@ export function openMixedRims(
     return steps.map((t) => [Math.round(t * Math.cos(angle)), Math.round(t * Math.sin(angle))] as const);
   });
   let rim = besideOpen(firm, width, height);
-  for (let round = 0; round < rounds && rim.length > 0; round++) {
+  // A blurred edge goes on deeper: there, cover climbs evenly from what the round before opened.
+  const ramp = Math.round(reach * RAMP);
+  const cover = new Map<number, number>();
+  for (let round = 0; round < rounds + ramp && rim.length > 0; round++) {
     const opened: { at: number; coverage: number }[] = [];
     for (const i of rim) {
       if (nearScreen && (nearScreen[i] as number) > OWN_HUE) continue;
@@ -102,17 +109,23 @@ export function openMixedRims(
       }
       if (told.length < ENOUGH) continue;
       told.sort((a, b) => b - a);
-      opened.push({ at: i, coverage: 1 - (told[told.length >> 1] as number) });
+      const coverage = 1 - (told[told.length >> 1] as number);
+      if (round >= rounds && !around(i, width, height).every((j) => climbs(cover.get(j), coverage))) continue;
+      opened.push({ at: i, coverage });
     }
     // All at once: what a round opens is no purer for having been looked at last.
     for (const { at, coverage } of opened) {
       firm[at] = certain[at] = 0;
       first[at] = Math.min(first[at] as number, coverage);
       colours.forget(at);
+      cover.set(at, coverage);
     }
     rim = [...new Set(opened.flatMap(({ at }) => around(at, width, height)))].filter((i) => firm[i]);
   }
 }
+
+/** Whether cover goes on climbing evenly from what a neighbour had, if it was opened at all. */
+const climbs = (before: number | undefined, here: number): boolean => before === undefined || (here >= before && here <= before + CLIMB);
 
 /** Solid pixels that touch one that is not, corners counted. */
 function besideOpen(firm: Uint8Array, width: number, height: number): number[] {

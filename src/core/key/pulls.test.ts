@@ -268,28 +268,34 @@ describe("rims that pass for solid", () => {
   const [width, height] = [60, 24];
   const B: Rgb = { r: 0.05, g: 0.3, b: 0.06 };
   const F: Rgb = { r: 0.45, g: 0.3, b: 0.2 };
-  /** Screen at the left, a ramp of 20 px, subject at the right; a first matte that takes the subject's rim for solid from four fifths on. */
-  const rim = (shade = (_x: number) => 1) => {
+  /** Screen at the left, a ramp, subject at the right; a first matte that takes the subject's rim for solid from `hides` on. */
+  const rim = (shade = (_x: number) => 1, wide = 20, hides = 0.8) => {
     const plate = makePicture(width, height);
     const truth = new Float32Array(width * height);
     for (let i = 0; i < truth.length; i++) {
       const x = i % width;
-      const a = Math.min(1, Math.max(0, (x - 15) / 20));
+      const a = Math.min(1, Math.max(0, (x - 15) / wide));
       truth[i] = a;
       for (const c of ["r", "g", "b"] as const) plate[c][i] = a * shade(x) * F[c] + (1 - a) * B[c];
     }
-    const first = truth.map((a) => Math.min(1, a / 0.8));
+    const first = truth.map((a) => Math.min(1, a / hides));
     const firm = Uint8Array.from(first, (a) => (a >= 1 ? 1 : 0));
     const certain = firm.slice();
     return { plate, truth, known: { first, firm, certain, colours: knownColours(plate, certain) } };
   };
   const middle = (x: number) => 12 * width + x;
-  it("are opened as far as the screen shows in them, a pixel deeper each round", () => {
+  it("are opened a pixel deeper each round", () => {
+    const { plate, truth, known } = rim(undefined, 6, 0.4);
+    openMixedRims(plate, B, known, 20, 1);
+    expect([18, 19, 20].map((x) => known.firm[middle(x)])).toEqual([0, 1, 1]);
+    openMixedRims(plate, B, known, 20, 1);
+    expect([18, 19, 20].map((x) => known.firm[middle(x)])).toEqual([0, 0, 1]);
+    for (const x of [18, 19]) expect(Math.abs(known.first[middle(x)]! - truth[middle(x)]!)).toBeLessThan(0.05);
+  });
+  it("are followed as far as the screen shows in them where the edge is blurred", () => {
     for (const shade of [() => 1, (x: number) => 0.8 + 0.005 * x]) {
       const { plate, truth, known } = rim(shade);
       openMixedRims(plate, B, known, 20, 1);
-      expect([31, 32].map((x) => known.firm[middle(x)])).toEqual([0, 1]);
-      openMixedRims(plate, B, known, 20, 6);
       for (let x = 31; x < 34; x++) {
         expect(known.firm[middle(x)]).toBe(0);
         expect(Math.abs(known.first[middle(x)]! - truth[middle(x)]!)).toBeLessThan(0.05);
