@@ -4,6 +4,7 @@
  */
 import { execFileSync } from "node:child_process";
 import { edgeColour } from "../src/core/edge/edge-colour";
+import { chromaBehindRgb, recordedBehindRgb } from "../src/core/image/chroma-behind-rgb";
 import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
 import { makePicture, makePlane } from "../src/core/image/plane";
 import { PlanePool } from "../src/core/image/pool";
@@ -31,6 +32,7 @@ import { cameraReading } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
 import { limitSpill } from "../src/core/spill/limit";
+import { asJpeg } from "./variants";
 
 const [W, H] = [1920, 1080];
 const coverage = makePlane(W, H);
@@ -98,6 +100,8 @@ const bounds = { outLevel: 0.06, grow: 9, inLevel: 0.88, shrink: 9, soft: 4, spe
 const decided = automaticBounds(pull, bounds, 1);
 const shade = screenInShade(plate, clean, "g");
 const treated = limitSpill(plate, spill).picture;
+/** As far as a proposal looks in a frame of that height. */
+const REACH = 119;
 const polygon = [
   {
     points: [
@@ -115,6 +119,9 @@ const polygon = [
 
 step("decode 4:2:0 to linear light", () => decodeRawFrame(raw, reading));
 step("Screen: chroma rebuilt along luma", () => decodeWithRebuiltChroma(raw, reading));
+const still = (await asJpeg(plate)).recorded.raw;
+step("Plate: coarse chroma of a JPEG told", () => chromaBehindRgb(still));
+step("Plate: coarse chroma of a JPEG undone", () => recordedBehindRgb(still, "srgb"));
 step("Screen: clean plate synthesis", () => synthesiseCleanPlate(plate, "g", allocate));
 step("Screen: levelled plate", () => levelPlate(plate, pull, clean, screen, 1, undefined, allocate));
 step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 1));
@@ -122,10 +129,10 @@ step("Pull: colour difference (pointwise)", () => colourDifference(plate, { scre
 step("Pull: the subject's own excess", () => subjectExcess(plate, key, allocate));
 step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate, key, own, allocate));
 step("Pull: unmix, without its first matte", () =>
-  unmix(plate, { screen: clean, prior: pull, reach: 48, follow: 0, floor: 0.02 }, allocate),
+  unmix(plate, { screen: clean, prior: pull, reach: REACH, follow: 0, floor: 0.02 }, allocate),
 );
 step("Pull: unmix, rims looked through", () =>
-  unmix(plate, { screen: clean, prior: pull, reach: 48, follow: 0, floor: 0.02, rims: 2 }, allocate),
+  unmix(plate, { screen: clean, prior: pull, reach: REACH, follow: 0, floor: 0.02, rims: 2 }, allocate),
 );
 step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, inner: 12, outer: 38, stretch: 1.8 }, allocate));
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));
