@@ -141,15 +141,22 @@ describe("the recording behind an RGB frame", () => {
     expect(chromaBehindRgb(rgbOf(makePicture(W, H)))).toBeNull();
     expect(chromaBehindRgb(rgbOf(makePicture(5, 3)))).toBeNull();
   });
+  it("is told once for as long as the frame is kept", async () => {
+    const jpeg = await throughJpeg(rgbOf(strands()), "4:2:0");
+    const [first, again] = [recordedBehindRgb(jpeg, "srgb")!, recordedBehindRgb(jpeg, "gamma22")!];
+    expect(again.raw).toBe(first.raw);
+    expect([first.reading.transfer, again.reading.transfer]).toEqual(["srgb", "gamma22"]);
+  });
   it("keeps alpha and odd sizes", async () => {
     const odd = rgbOf(strands());
     const [w, h] = [W - 1, H - 1];
     const cut = (p: Uint16Array) => Uint16Array.from({ length: w * h }, (_, i) => p[Math.floor(i / w) * W + (i % w)] as number);
     const jpeg = await throughJpeg({ ...odd, width: w, height: h, planes: odd.planes.map(cut) }, "4:2:0");
     const alpha = new Uint16Array(w * h).fill(77);
-    const behind = recordedBehindRgb({ ...jpeg, layout: { kind: "rgb", bits: 8, alpha: true }, planes: [...jpeg.planes, alpha] }, "srgb")!;
-    expect(behind.raw.planes.map((p) => p.length)).toEqual([w * h, (W / 2) * (H / 2), (W / 2) * (H / 2), w * h]);
-    expect(behind.raw.planes[3]).toBe(alpha);
+    const held: RawFrame = { ...jpeg, layout: { kind: "rgb", bits: 8, alpha: true }, planes: [...jpeg.planes, alpha] };
+    expect(recordedBehindRgb(held, "srgb")!.raw.planes.map((p) => p.length)).toEqual([w * h, (W / 2) * (H / 2), (W / 2) * (H / 2)]);
+    const picture = decodeWithRebuiltChroma(held, { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" });
+    expect(picture.a![1234]).toBeCloseTo(77 / 255, 6);
   });
   it("brings colour of a JPEG's strands back: error of the excess under 0.4 of the decoded file's", async () => {
     const light = strands();

@@ -249,9 +249,29 @@ function enlargedRows(plane: Float32Array, width: number, height: number, { acro
   };
 }
 
+interface Recorded {
+  readonly frame: RawFrame;
+  readonly siting: Siting;
+}
+
+/** What was told of frames, and what it led to, for as long as they are kept: a frame is asked for again with every change to the matte's copy. */
+const told = new WeakMap<RawFrame, Behind | null>();
+const undone = new WeakMap<RawFrame, Recorded>();
+
+/** How an RGB frame's chroma was enlarged; null when it is as fine as the picture, or the frame is not RGB of whole codes. */
+function behindOf(raw: RawFrame): Behind | null {
+  if (raw.layout.kind !== "rgb") return null;
+  let behind = told.get(raw);
+  if (behind === undefined) {
+    behind = tellBehind(raw);
+    told.set(raw, behind);
+  }
+  return behind;
+}
+
 /** Chroma that an RGB frame was recorded with; null when it is as fine as the picture, or the frame is not RGB of whole codes. */
 export function chromaBehindRgb(raw: RawFrame): "4:2:2" | "4:2:0" | null {
-  const behind = raw.layout.kind === "rgb" ? tellBehind(raw) : null;
+  const behind = behindOf(raw);
   return behind && (behind.down ? "4:2:0" : "4:2:2");
 }
 
@@ -263,16 +283,22 @@ const BITS = 12;
  * Most cameras and picture files record colour at half the resolution; turned into RGB, a file no longer says so, but its
  * pixels do: along rows (4:2:2) or rows and columns (4:2:0) their chroma is, to a code, what repeating, linear or cubic
  * enlarging makes of half as many samples. Those samples are found by undoing it. Pixels with a channel at the end of its
- * range tell nothing of chroma, and get their luma from a channel that is not.
+ * range tell nothing of chroma, and get their luma from a channel that is not. Alpha stays with the RGB frame.
  * @param raw RGB of whole codes; others give null
  */
 export function recordedBehindRgb(raw: RawFrame, transfer: Transfer): { readonly raw: RawFrame; readonly reading: ColourReading } | null {
-  if (raw.layout.kind !== "rgb") return null;
-  const behind = tellBehind(raw);
+  const behind = behindOf(raw);
   if (!behind) return null;
+  const recorded = undone.get(raw) ?? undo(raw, behind);
+  undone.set(raw, recorded);
+  return { raw: recorded.frame, reading: { transfer, matrix: behind.matrix, range: "full", siting: recorded.siting } };
+}
+
+function undo(raw: RawFrame, behind: Behind): Recorded {
   const { width, height } = raw;
   const [R, G, B] = raw.planes as readonly Uint16Array[] as [Uint16Array, Uint16Array, Uint16Array];
-  const bits = Math.max(BITS, raw.layout.bits);
+  const rgb = raw.layout as Extract<RawFrame["layout"], { kind: "rgb" }>;
+  const bits = Math.max(BITS, rgb.bits);
   const scale = codeScale("full", bits);
   const last = 2 ** bits - 1;
   const code = (v: number) => (v <= 0 ? 0 : v >= last ? last : Math.round(v));
@@ -280,7 +306,7 @@ export function recordedBehindRgb(raw: RawFrame, transfer: Transfer): { readonly
   const Y = new Uint16Array(width * height);
   const { kr, kb } = LUMA[behind.matrix];
   const f = rgbFactors(behind.matrix);
-  const top = 2 ** raw.layout.bits - 1;
+  const top = 2 ** rgb.bits - 1;
   const open = (v: number) => v > 0 && v < top;
   const clipped: number[] = [];
   for (let i = 0; i < Y.length; i++) {
@@ -312,13 +338,13 @@ export function recordedBehindRgb(raw: RawFrame, transfer: Transfer): { readonly
   const frame: RawFrame = {
     width,
     height,
-    layout: { kind: "ycbcr", subsampling: behind.down ? "420" : "422", bits, alpha: raw.layout.alpha },
-    planes: [Y, ...planes, ...(raw.layout.alpha ? [raw.planes[3] as Uint16Array] : [])],
+    layout: { kind: "ycbcr", subsampling: behind.down ? "420" : "422", bits, alpha: false },
+    planes: [Y, ...planes],
   };
   const { across, down } = behind;
   const repeated = across.centred && across.weights.length === 1;
   const placed: Siting = across.centred ? "center" : down?.centred === false ? "topleft" : "left";
   // Repeated samples do not say where they were taken; the picture does.
   const siting = repeated ? (tellSiting(frame) ?? placed) : placed;
-  return { raw: frame, reading: { transfer, matrix: behind.matrix, range: "full", siting } };
+  return { frame, siting };
 }

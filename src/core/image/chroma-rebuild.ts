@@ -68,7 +68,10 @@ function withFrame(plane: Float32Array, width: number, height: number): Float32A
  */
 export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate = fresh): Picture {
   const behind = recordedBehindRgb(raw, reading.transfer);
-  if (behind) return decodeWithRebuiltChroma(behind.raw, behind.reading, allocate);
+  if (behind) {
+    const picture = decodeWithRebuiltChroma(behind.raw, behind.reading, allocate);
+    return raw.layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
+  }
   const { width, height, layout } = raw;
   if (layout.kind !== "ycbcr" || layout.subsampling === "444") return decodeRawFrame(raw, reading);
   const { width: cw, height: ch } = planeSizes(width, height, layout)[1] as { width: number; height: number };

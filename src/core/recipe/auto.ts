@@ -242,7 +242,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * (subsampled ? RIM_OF_COARSE_CHROMA : RIM))) : 0;
   if (rims > 0)
     reasons.push(
-      `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid.`,
+      `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid, and blurred edges as deep as cover climbs.`,
     );
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver, rims };
   // The unmix has cleared what is under the grain already.

@@ -6,6 +6,7 @@ import { boxesOf, isMarker } from "./areas";
 /** Share of a marker that must be screen in shade; least area, as a share of the square of the frame's height. */
 const SHADE = 0.7;
 const LEAST = 1 / 30000;
+
 /**
  * Markers of the screen's own colour, darker than it: tape and paint that a screen mask takes for screen and a pull for
  * subject. They are compact islands of the pull, alone, and nothing but the screen in shade.
