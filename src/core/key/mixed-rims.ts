@@ -27,9 +27,10 @@ const SHADE = 2;
 const TOLERANCE = 0.02;
 /** Share of the screen's own hue in a surface from which on its rim is left alone: it would be told as a mixture of any paler one. */
 const OWN_HUE = 0.1;
-/** How deep a blurred edge is followed, as a share of the reach, and how much cover may climb over a px of it. */
+/** How deep a blurred edge is followed, as a share of the reach, how much cover may climb over a px of it, and what half an 8-bit code may take back. */
 const RAMP = 0.25;
 const CLIMB = 0.12;
+const DIP = 0.005;
 /** Directions that must tell of a purer colour. */
 const ENOUGH = 4;
 
@@ -125,7 +126,8 @@ export function openMixedRims(
 }
 
 /** Whether cover goes on climbing evenly from what a neighbour had, if it was opened at all. */
-const climbs = (before: number | undefined, here: number): boolean => before === undefined || (here >= before && here <= before + CLIMB);
+const climbs = (before: number | undefined, here: number): boolean =>
+  before === undefined || (here >= before - DIP && here <= before + CLIMB);
 
 /** Solid pixels that touch one that is not, corners counted. */
 function besideOpen(firm: Uint8Array, width: number, height: number): number[] {

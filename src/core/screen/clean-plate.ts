@@ -6,6 +6,7 @@ import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { screenMask } from "./find";
+import { followShade } from "./follow-shade";
 import { blockNoise } from "./noise";
 import { excessPlane, type Primary } from "./primary";
 
@@ -99,7 +100,8 @@ function meanAndSquare(plane: Float32Array, width: number, height: number, facto
 /**
  * A clean plate from the plate's own screen pixels: they are kept (averaged over a few pixels, so that grain goes and
  * gradients, creases and cast shadows stay), rims that the subject may have touched are dropped, and what lies under the
- * subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it.
+ * subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it,
+ * and so is any shade that certain screen leads to.
  * @returns the screen as it would look without the subject, at the plate's size, scene-linear
  * @throws RangeError when no screen of that primary is found
  */
@@ -107,12 +109,13 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { width, height } = plate;
   const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
-  const { certain: weight, deep } = certainScreen(plate, small, factor, primary);
-  if (weight.every((v) => v === 0))
+  const { certain, deep } = certainScreen(plate, small, factor, primary);
+  if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
-  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, small.width, small.height, 2));
-  fillIn(channels, weight, small.width, small.height);
+  const channels = CHANNELS.map((c) => meanOfKnown(small[c], certain, small.width, small.height, 2));
+  fillIn(channels, certain, small.width, small.height);
   joinDeepShade(channels, small, deep);
+  followShade(channels, small, primary, certain, deep);
   return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
 }
 

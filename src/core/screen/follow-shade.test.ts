@@ -1,0 +1,69 @@
+import { describe, expect, it } from "vitest";
+import type { Rgb } from "../color/hue";
+import { normal } from "../image/normal";
+import type { Picture } from "../image/plane";
+import { random } from "../image/random";
+import { type At, box, type Drawn, drawPlate, even } from "../simulate/draw-plate";
+import { synthesiseCleanPlate } from "./clean-plate";
+
+const [W, H] = [480, 270];
+const PAINT = { r: 0.05, g: 0.38, b: 0.08 };
+const lit =
+  (light: At<number>, paint: Rgb = PAINT): At<Rgb> =>
+  (x, y) => {
+    const k = light(x, y);
+    return { r: k * paint.r, g: k * paint.g, b: k * paint.b };
+  };
+/** Half the light right of a soft edge beside the leg, back to all of it 60 px on. */
+const penumbra: At<number> = (x) => 1 - 0.6 * Math.exp(-(((x - 250) / 22) ** 2));
+const leg: Drawn = { covers: box(200, 60, 240, 271), colour: even(0.3, 0.2, 0.12) };
+const grainy = (p: Picture, deviation: number): Picture => {
+  const next = normal(random(7));
+  const noisy = (c: Float32Array) => c.map((v) => v + deviation * Math.sqrt(Math.max(0, v)) * next());
+  return { ...p, r: noisy(p.r), g: noisy(p.g), b: noisy(p.b) };
+};
+/** The largest error of the clean plate's green at row `y`, in stops, over columns. */
+const stopsOff = (clean: Picture, light: At<number>, y: number, from: number, to: number, paint = PAINT) => {
+  let most = 0;
+  for (let x = from; x < to; x++) most = Math.max(most, Math.abs(Math.log2(clean.g[y * W + x]! / (paint.g * light(x + 0.5, y + 0.5)))));
+  return most;
+};
+
+describe("shade beside a subject", () => {
+  it.each([0, 0.01])("is followed up to its outline, grain %s", (deviation) => {
+    const { plate } = drawPlate(W, H, [leg], lit(penumbra));
+    expect(stopsOff(synthesiseCleanPlate(grainy(plate, deviation), "g"), penumbra, 150, 241, 300)).toBeLessThan(
+      deviation === 0 ? 0.08 : 0.2,
+    );
+  });
+  it("is followed before a blue screen", () => {
+    const blue = { r: 0.03, g: 0.07, b: 0.36 };
+    const { plate } = drawPlate(W, H, [leg], lit(penumbra, blue));
+    expect(stopsOff(synthesiseCleanPlate(plate, "b"), penumbra, 150, 241, 300, blue)).toBeLessThan(0.08);
+  });
+  it("is followed where it meets no subject: a marker's shadow", () => {
+    const shadow: At<number> = (x, y) => 1 - 0.5 * Math.exp(-((x - 120) ** 2 + (y - 80) ** 2) / 40);
+    const marker = { covers: box(104, 70, 112, 90), colour: even(0.8, 0.25, 0.05) };
+    const { plate } = drawPlate(W, H, [leg, marker], lit(shadow));
+    expect(stopsOff(synthesiseCleanPlate(plate, "g"), shadow, 80, 114, 140)).toBeLessThan(0.1);
+  });
+  it("is not what stands there: black hair, strands of it and cloth dyed dark green", () => {
+    const all: At<number> = () => 1;
+    const beside = box(240, 60, 262, 271);
+    const strands: At<number> = (x, y) => (x % 5 < 2.7 ? beside(x, y) : 0);
+    for (const { covers, colour } of [
+      { covers: beside, colour: even(0.008, 0.006, 0.005) },
+      { covers: strands, colour: even(0.008, 0.006, 0.005) },
+      { covers: beside, colour: even(0.006, 0.03, 0.01) },
+    ]) {
+      const { plate } = drawPlate(W, H, [leg, { covers, colour }], lit(all));
+      expect(stopsOff(synthesiseCleanPlate(plate, "g"), all, 150, 242, 300)).toBeLessThan(0.1);
+    }
+  });
+  it("is not the thin wall of a glass, which shows the screen darker", () => {
+    const all: At<number> = () => 1;
+    const wall = { covers: box(300, 100, 302, 200), colour: even(0.02, 0.152, 0.032) };
+    const { plate } = drawPlate(W, H, [leg, wall], lit(all));
+    expect(stopsOff(synthesiseCleanPlate(plate, "g"), all, 150, 295, 310)).toBeLessThan(0.1);
+  });
+});
