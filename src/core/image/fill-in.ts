@@ -28,16 +28,22 @@ export function fillIn(channels: readonly Float32Array[], weight: Float32Array, 
   });
 }
 
-/** Mean of the known pixels in the square of `radius` around each known one, by weight; 0 elsewhere. */
-export function meanOfKnown(source: Float32Array, weight: Float32Array, width: number, height: number, radius: number): Float32Array {
-  const sum = boxMean(
-    source.map((v, i) => v * (weight[i] as number)),
-    width,
-    height,
-    radius,
-  );
+/** Means of the known pixels in the square of `radius` around each known one, by weight, of each channel; 0 elsewhere. */
+export function meansOfKnown(
+  channels: readonly Float32Array[],
+  weight: Float32Array,
+  width: number,
+  height: number,
+  radius: number,
+): Float32Array[] {
   const total = boxMean(weight, width, height, radius);
-  return sum.map((v, i) => ((weight[i] as number) > 0 ? v / (total[i] as number) : 0));
+  const weighed = new Float32Array(weight.length);
+  return channels.map((c) => {
+    for (let i = 0; i < weighed.length; i++) weighed[i] = (c[i] as number) * (weight[i] as number);
+    const mean = boxMean(weighed, width, height, radius);
+    for (let i = 0; i < mean.length; i++) mean[i] = (weight[i] as number) > 0 ? (mean[i] as number) / (total[i] as number) : 0;
+    return mean;
+  });
 }
 
 /** Sums of 2 × 2 pixels, each as often as its weight says. */

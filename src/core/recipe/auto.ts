@@ -187,12 +187,14 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     ],
   };
 
-  // Levels are read at full size, where the grain is, from the pull itself.
+  // Levels are read at full size, where the grain is, from the first matte of the unmix: on screen and solid subject it is the pull.
   const looked = {
     plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
-  const { pull, cleanPlate } = evaluate(recipe, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }) as Required<Evaluation>;
+  const first = structuredClone(recipe);
+  (first.passes[0] as Pass).pull.method = "subject-difference";
+  const { pull, cleanPlate } = evaluate(first, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }) as Required<Evaluation>;
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
@@ -291,6 +293,12 @@ function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
   return places.subarray(0, count);
 }
 
+function valuesAt(channel: Float32Array, places: Uint32Array): Float32Array {
+  const out = new Float32Array(places.length);
+  for (let k = 0; k < places.length; k++) out[k] = channel[places[k] as number] as number;
+  return out;
+}
+
 /**
  * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen.
  * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
@@ -301,7 +309,7 @@ function partingWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uin
   places.set(inside);
   places.set(outside, inside.length);
   const order = [primary, ...otherChannels(primary)];
-  const operands = [plate, screen].flatMap((p) => order.map((c) => Float32Array.from(places, (i) => p[c][i] as number)));
+  const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
   const mattes = new Float32Array(places.length);
   let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
   const [least, most] = weightRange(colour);

@@ -1,5 +1,5 @@
 import { distanceTo } from "../image/distance";
-import { fillIn, meanOfKnown } from "../image/fill-in";
+import { fillIn, meansOfKnown } from "../image/fill-in";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
@@ -157,7 +157,7 @@ function fillUnseen(out: Picture, seen: Uint8Array, factor: number): void {
   const weight = new Float32Array(w * small.height).fill(1);
   for (let i = 0; i < seen.length; i++)
     if (!seen[i]) weight[Math.floor(Math.floor(i / width) / factor) * w + Math.floor((i % width) / factor)] = 0;
-  const channels = CHANNELS.map((c) => meanOfKnown(small[c], weight, w, small.height, 2));
+  const channels = meansOfKnown([small.r, small.g, small.b], weight, w, small.height, 2);
   fillIn(channels, weight, w, small.height);
   const filled = enlargeFilled(channels, w, small.height, factor, width, height);
   for (const c of CHANNELS) for (let i = 0; i < seen.length; i++) if (!seen[i]) out[c][i] = filled[c][i] as number;

@@ -1,6 +1,6 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { enlargeChannel, fillIn, meanOfKnown } from "../image/fill-in";
+import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
@@ -112,7 +112,7 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { certain, deep } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
-  const channels = CHANNELS.map((c) => meanOfKnown(small[c], certain, small.width, small.height, 2));
+  const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
   fillIn(channels, certain, small.width, small.height);
   joinDeepShade(channels, small, deep);
   followShade(channels, small, primary, certain, deep);
@@ -124,7 +124,7 @@ function joinDeepShade(channels: readonly Float32Array[], small: Picture, deep: 
   if (!deep.includes(1)) return;
   const { width, height } = small;
   const weight = Float32Array.from(deep);
-  const own = CHANNELS.map((c) => meanOfKnown(small[c], weight, width, height, 1));
+  const own = meansOfKnown([small.r, small.g, small.b], weight, width, height, 1);
   fillIn(own, weight, width, height);
   const away = distanceTo(deep, width, height, DEEP_REACH + 1);
   channels.forEach((c, k) => {

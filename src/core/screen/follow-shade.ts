@@ -11,6 +11,8 @@ const OWN = 0.01;
 const OWN_OF_GRAIN = 1;
 /** Median own light of certain screen, as a share of its light, from which colour is averaged over 3 × 3 pixels before it is judged. */
 const GRAINY = 0.005;
+/** Every which pixel of certain screen grain is measured at. */
+const STRIDE = 3;
 /** Share of the filled screen's light under which a pixel is in shade, and the least that may be left of it. */
 const SHADED = 0.95;
 const DARKEST = 0.04;
@@ -73,26 +75,26 @@ function shadeBeside(
 ): Uint8Array {
   const { width, height } = small;
   const n = width * height;
-  const of = (c: "r" | "g" | "b") => clean[CHANNELS.indexOf(c)] as Float32Array;
   const others = otherChannels(primary);
-  const light = of(primary);
-  const rest = of(others[0]).map((v, i) => v + (of(others[1])[i] as number));
+  const [light, u, v] = [primary, ...others].map((c) => clean[CHANNELS.indexOf(c)]) as [Float32Array, Float32Array, Float32Array];
+  const beyond = new Float32Array(n);
   /** What the two other channels hold beyond the screen at the pixel's own light. */
-  const own = (main: Float32Array, [u, v]: readonly [Float32Array, Float32Array]) =>
-    main.map((m, i) => (u[i] as number) + (v[i] as number) - (m / Math.max(1e-6, light[i] as number)) * (rest[i] as number));
+  const compare = (M: Float32Array, U: Float32Array, V: Float32Array) => {
+    for (let i = 0; i < n; i++) {
+      const left = (M[i] as number) / Math.max(1e-6, light[i] as number);
+      beyond[i] = (U[i] as number) + (V[i] as number) - left * ((u[i] as number) + (v[i] as number));
+    }
+  };
   let main = small[primary];
-  let beyond = own(main, [small[others[0]], small[others[1]]]);
-  const grain = middleOf(
-    valuesWhere(
-      beyond.map((o, i) => Math.abs(o) / Math.max(1e-6, light[i] as number)),
-      certain,
-    ),
-    0,
-  );
+  compare(main, small[others[0]], small[others[1]]);
+  const grains = valuesWhere(beyond, certain, STRIDE);
+  const lights = valuesWhere(light, certain, STRIDE);
+  for (let k = 0; k < grains.length; k++) grains[k] = Math.abs(grains[k] as number) / Math.max(1e-6, lights[k] as number);
+  const grain = middleOf(grains, 0);
   if (grain > GRAINY) {
     const calm = (c: Float32Array) => boxMean(c, width, height, 1);
     main = calm(main);
-    beyond = own(main, [calm(small[others[0]]), calm(small[others[1]])]);
+    compare(main, calm(small[others[0]]), calm(small[others[1]]));
   }
   const most = OWN + OWN_OF_GRAIN * grain;
   const screen = new Uint8Array(n);
@@ -105,17 +107,15 @@ function shadeBeside(
   const led = labelComponents(screen, width, height);
   const leads = new Uint8Array(led.areas.length);
   for (let i = 0; i < n; i++) if (certain[i] || deep[i]) leads[led.labels[i] as number] = 1;
-  const lit = new Uint8Array(n).fill(1);
+  const [shaded, lit] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++)
-    if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) lit[i] = 0;
+    if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
+    else lit[i] = 1;
   // Patches with a whole part large enough, and those around deep shade.
   const toLit = distanceTo(lit, width, height, 2);
-  const patches = labelComponents(
-    lit.map((v) => 1 - v),
-    width,
-    height,
-  );
+  const patches = labelComponents(shaded, width, height);
   const whole = new Float64Array(patches.areas.length);
-  for (let i = 0; i < n; i++) if (!lit[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
-  return lit.map((v, i) => (v === 0 && (whole[patches.labels[i] as number] as number) >= PATCH * n ? 1 : 0));
+  for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
+  for (let i = 0; i < n; i++) if (shaded[i] && (whole[patches.labels[i] as number] as number) < PATCH * n) shaded[i] = 0;
+  return shaded;
 }

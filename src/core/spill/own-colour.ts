@@ -1,7 +1,7 @@
 import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
-import { enlargeChannel, fillIn, meanOfKnown } from "../image/fill-in";
+import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { valueAt } from "../image/rank";
@@ -113,7 +113,7 @@ export function ownExcess(
       tells[i] = 1;
       shed[i] = Math.max(0, P - believedMost(U, V, lit)) / Math.max(1e-6, P);
     }
-    shed.set(meanOfKnown(shed, tells, width, height, SURFACE));
+    shed.set(meansOfKnown([shed], tells, width, height, SURFACE)[0] as Float32Array);
     fillIn([shed], tells, width, height);
   }
   for (let i = 0; i < own.length; i++)
