@@ -58,76 +58,97 @@ export function openMixedRims(
 ): void {
   const { width, height } = plate;
   const { firm, certain, colours, first } = known;
+  const { r: FR, g: FG, b: FB, meet } = colours;
+  const [R, G, B] = [plate.r, plate.g, plate.b];
   const back = isPicture(screen) ? screen : null;
   const steps = STEPS.filter((t) => t <= reach);
-  const offsets = Array.from({ length: RAYS }, (_, k) => {
-    const angle = (2 * Math.PI * (k + 0.5)) / RAYS;
-    return steps.map((t) => [Math.round(t * Math.cos(angle)), Math.round(t * Math.sin(angle))] as const);
-  });
+  // Steps of the first direction, then of the next.
+  const [DX, DY] = [new Int32Array(RAYS * steps.length), new Int32Array(RAYS * steps.length)];
+  for (let k = 0; k < RAYS; k++)
+    for (let s = 0; s < steps.length; s++) {
+      const angle = (2 * Math.PI * (k + 0.5)) / RAYS;
+      DX[k * steps.length + s] = Math.round((steps[s] as number) * Math.cos(angle));
+      DY[k * steps.length + s] = Math.round((steps[s] as number) * Math.sin(angle));
+    }
   let rim = besideOpen(firm, width, height);
   // A blurred edge goes on deeper: there, cover climbs evenly from what the round before opened.
   const ramp = Math.round(reach * RAMP);
-  const cover = new Map<number, number>();
+  // 0 where nothing was opened.
+  const cover = new Float32Array(width * height);
+  const told = new Float64Array(RAYS);
   for (let round = 0; round < rounds + ramp && rim.length > 0; round++) {
-    const opened: { at: number; coverage: number }[] = [];
+    const [opened, covers]: [number[], number[]] = [[], []];
     for (const i of rim) {
       if (nearScreen && (nearScreen[i] as number) > OWN_HUE) continue;
-      const [x, y] = [i % width, Math.floor(i / width)];
+      const x = i % width;
+      const y = (i - x) / width;
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
       const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
-      const cr = plate.r[i] as number;
-      const cg = plate.g[i] as number;
-      const cb = plate.b[i] as number;
+      const cr = R[i] as number;
+      const cg = G[i] as number;
+      const cb = B[i] as number;
       const BB = br * br + bg * bg + bb * bb;
       const CB = cr * br + cg * bg + cb * bb;
-      const told: number[] = [];
-      for (let k = 0; k < RAYS && told.length + RAYS - k >= ENOUGH; k++) {
+      const least = TOLERANCE * TOLERANCE * BB;
+      let count = 0;
+      for (let k = 0; k < RAYS && count + RAYS - k >= ENOUGH; k++) {
         let most = 0;
-        for (const [dx, dy] of offsets[k] as (typeof offsets)[number]) {
-          const [qx, qy] = [x + dx, y + dy];
+        for (let s = k * steps.length; s < (k + 1) * steps.length; s++) {
+          const qx = x + (DX[s] as number);
+          const qy = y + (DY[s] as number);
           if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
           const j = qy * width + qx;
           if (!certain[j]) continue;
-          colours.meet(j);
-          const fr = colours.r[j] as number;
-          const fg = colours.g[j] as number;
-          const fb = colours.b[j] as number;
+          meet(j);
+          const fr = FR[j] as number;
+          const fg = FG[j] as number;
+          const fb = FB[j] as number;
           const FF = fr * fr + fg * fg + fb * fb;
-          const FB = fr * br + fg * bg + fb * bb;
+          const mixed = fr * br + fg * bg + fb * bb;
           const CF = cr * fr + cg * fg + cb * fb;
-          const det = FF * BB - FB * FB;
+          const det = FF * BB - mixed * mixed;
           if (det < 1e-3 * FF * BB) continue;
-          const u = (CF * BB - CB * FB) / det;
-          const v = (CB * FF - CF * FB) / det;
-          if (v < LEAST || v > MOST || v <= most || u > SHADE * (1 - v) || SHADE * u < 1 - v) continue;
+          const v = (CB * FF - CF * mixed) / det;
+          if (v < LEAST || v > MOST || v <= most) continue;
+          const u = (CF * BB - CB * mixed) / det;
+          if (u > SHADE * (1 - v) || SHADE * u < 1 - v) continue;
           const er = cr - u * fr - v * br;
           const eg = cg - u * fg - v * bg;
           const eb = cb - u * fb - v * bb;
-          if (er * er + eg * eg + eb * eb <= TOLERANCE * TOLERANCE * BB) most = v;
+          if (er * er + eg * eg + eb * eb <= least) most = v;
         }
-        if (most > 0) told.push(most);
+        if (most === 0) continue;
+        // Kept in order, the largest first.
+        let at = count++;
+        for (; at > 0 && (told[at - 1] as number) < most; at--) told[at] = told[at - 1] as number;
+        told[at] = most;
       }
-      if (told.length < ENOUGH) continue;
-      told.sort((a, b) => b - a);
-      const coverage = 1 - (told[told.length >> 1] as number);
-      if (round >= rounds && !around(i, width, height).every((j) => climbs(cover.get(j), coverage))) continue;
-      opened.push({ at: i, coverage });
+      if (count < ENOUGH) continue;
+      const coverage = 1 - (told[count >> 1] as number);
+      if (round >= rounds && !climbs(cover, i, coverage, width, height)) continue;
+      opened.push(i);
+      covers.push(coverage);
     }
     // All at once: what a round opens is no purer for having been looked at last.
-    for (const { at, coverage } of opened) {
+    opened.forEach((at, k) => {
+      const coverage = covers[k] as number;
       firm[at] = certain[at] = 0;
       first[at] = Math.min(first[at] as number, coverage);
       colours.forget(at);
-      cover.set(at, coverage);
-    }
-    rim = [...new Set(opened.flatMap(({ at }) => around(at, width, height)))].filter((i) => firm[i]);
+      cover[at] = coverage;
+    });
+    rim = [...new Set(opened.flatMap((at) => around(at, width, height)))].filter((i) => firm[i]);
   }
 }
 
-/** Whether cover goes on climbing evenly from what a neighbour had, if it was opened at all. */
-const climbs = (before: number | undefined, here: number): boolean =>
-  before === undefined || (here >= before - DIP && here <= before + CLIMB);
+/** Whether cover goes on climbing evenly at a pixel from what those around it were opened by, if they were. */
+function climbs(cover: Float32Array, i: number, here: number, width: number, height: number): boolean {
+  return around(i, width, height).every((j) => {
+    const before = cover[j] as number;
+    return before === 0 || (here >= before - DIP && here <= before + CLIMB);
+  });
+}
 
 /** Solid pixels that touch one that is not, corners counted. */
 function besideOpen(firm: Uint8Array, width: number, height: number): number[] {

@@ -21,6 +21,7 @@ import { beyondChannels } from "../spill/limit";
 import { type Evaluation, evaluate } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 import type { PlateSource } from "./sources";
+import { StepCache } from "./step-cache";
 
 export interface Proposal {
   readonly recipe: Recipe;
@@ -194,7 +195,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   };
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
-  const { pull, cleanPlate } = evaluate(first, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }) as Required<Evaluation>;
+  const steps = new StepCache();
+  const { pull, cleanPlate } = evaluate(first, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }, steps) as Required<Evaluation>;
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
@@ -250,10 +252,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   // The unmix has cleared what is under the grain already.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
   const opened = grain >= NO_GRAIN || subsampled;
-  const steps = opened
+  const levelled = opened
     ? "the black point goes a quarter as far as the screen wavers"
     : "black and white points go a quarter as far as screen and subject waver";
-  reasons.push(`Matte: ${steps}, since each step costs soft edge.`);
+  reasons.push(`Matte: ${levelled}, since each step costs soft edge.`);
   levels.white = opened ? NEARLY_SOLID : 1 - Math.round((1000 * LEVELS * waver) / 1.5) / 1000;
   levels.knee = opened ? Math.round((1000 * KNEE) / NEARLY_SOLID) / 1000 : 0;
   if (opened)
@@ -276,7 +278,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
   const reduce = Math.max(1, Math.round(plate.width / 640));
-  const open = openPlaces(evaluate(recipe, looked, { reduce, outputs: ["matte"] }).matte as Plane, pull, reduce);
+  // What was made at the same size serves again.
+  const { matte } = evaluate(recipe, looked, { reduce, outputs: ["matte"] }, reduce === 1 ? steps : undefined);
+  const open = openPlaces(matte as Plane, pull, reduce);
   for (const o of open)
     notSolved.push({
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
