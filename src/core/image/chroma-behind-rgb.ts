@@ -69,36 +69,52 @@ function fit(line: Line, { samples, sums, full }: Room, how: Enlarging): void {
   }
 }
 
-/** Reads one line of an RGB frame as chroma, in codes of 8 bits around 0. */
-function chromaLine(
+/** Lines of chroma of one length, to be read into. */
+interface Lines {
+  readonly cb: Float32Array;
+  readonly cr: Float32Array;
+  readonly clipped: Uint8Array;
+}
+
+const linesFor = (length: number): Lines => ({
+  cb: new Float32Array(length),
+  cr: new Float32Array(length),
+  clipped: new Uint8Array(length),
+});
+
+/** Reads one line of an RGB frame as Cb and Cr, in codes of 8 bits around 0. */
+function chromaLines(
   raw: RawFrame,
   matrix: Matrix,
   along: "across" | "down",
   at: number,
-  which: "cb" | "cr",
-  values = new Float32Array(along === "across" ? raw.width : raw.height),
-  clipped = new Uint8Array(values.length),
-): Line {
+  { cb, cr, clipped }: Lines,
+): readonly [Line, Line] {
   const { width } = raw;
   const top = raw.layout.kind === "rgb" ? 2 ** raw.layout.bits - 1 : 1;
-  const n = values.length;
   const from = along === "across" ? at * width : at;
   const step = along === "across" ? 1 : width;
   const [R, G, B] = raw.planes as readonly Uint16Array[] as [Uint16Array, Uint16Array, Uint16Array];
   const { kr, kb } = LUMA[matrix];
-  const scale = 255 / top / (2 * (1 - (which === "cb" ? kb : kr)));
-  const own = which === "cb" ? B : R;
+  const kg = 1 - kr - kb;
+  const cbScale = 255 / top / (2 * (1 - kb));
+  const crScale = 255 / top / (2 * (1 - kr));
   let anyClipped = false;
-  for (let k = 0, i = from; k < n; k++, i += step) {
+  for (let k = 0, i = from; k < clipped.length; k++, i += step) {
     const r = R[i] as number;
     const g = G[i] as number;
     const b = B[i] as number;
-    values[k] = ((own[i] as number) - (kr * r + (1 - kr - kb) * g + kb * b)) * scale;
+    const y = kr * r + kg * g + kb * b;
+    cb[k] = (b - y) * cbScale;
+    cr[k] = (r - y) * crScale;
     const shut = r === 0 || g === 0 || b === 0 || r === top || g === top || b === top;
     clipped[k] = shut ? 1 : 0;
     anyClipped ||= shut;
   }
-  return { values, clipped, anyClipped };
+  return [
+    { values: cb, clipped, anyClipped },
+    { values: cr, clipped, anyClipped },
+  ];
 }
 
 /** Whether anything on a line tells how chroma was enlarged. */
@@ -152,8 +168,7 @@ function tell(raw: RawFrame, along: "across" | "down", matrices: readonly Matrix
       // Read on where the one before needed no more.
       while (next < places.length) {
         const at = places[next++] as number;
-        for (const which of ["cb", "cr"] as const) {
-          const line = chromaLine(raw, matrix, along, at, which);
+        for (const line of chromaLines(raw, matrix, along, at, linesFor(length))) {
           if (!tells(line)) continue;
           read.push(line);
           yield line;
@@ -164,6 +179,8 @@ function tell(raw: RawFrame, along: "across" | "down", matrices: readonly Matrix
     for (const how of ENLARGINGS) {
       const share = explained(lines(), how, room);
       if (share >= AGREE && share > (best?.share ?? 0)) best = { matrix, how, share };
+      // Nothing explains more than all.
+      if (share === 1) return best;
     }
   }
   return best;
@@ -175,37 +192,39 @@ function tellBehind(raw: RawFrame): Behind | null {
   return { matrix: across.matrix, across: across.how, down: tell(raw, "down", [across.matrix])?.how ?? null };
 }
 
-/** One chroma plane as it was before it was enlarged, in 8-bit codes around 0. */
-function shrunkChroma(raw: RawFrame, { matrix, across, down }: Behind, which: "cb" | "cr"): Float32Array {
+/** Both chroma planes as they were before they were enlarged, in 8-bit codes around 0. */
+function shrunkChroma(raw: RawFrame, { matrix, across, down }: Behind): readonly [Float32Array, Float32Array] {
   const { width, height } = raw;
   const cw = (width + 1) >> 1;
-  const half = new Float32Array(cw * height);
+  const halves = [new Float32Array(cw * height), new Float32Array(cw * height)] as const;
   // 1 where both pixels that a sample became are clipped.
   const lost = new Uint8Array(cw * height);
   const row = roomFor(width);
-  const [values, clipped] = [new Float32Array(width), new Uint8Array(width)];
+  const lines = linesFor(width);
   for (let y = 0; y < height; y++) {
-    const line = chromaLine(raw, matrix, "across", y, which, values, clipped);
-    fit(line, row, across);
-    half.set(row.samples.subarray(PAD, PAD + cw), y * cw);
-    if (line.anyClipped)
-      for (let x = 0; x < cw; x++) lost[y * cw + x] = line.clipped[2 * x]! & line.clipped[Math.min(width - 1, 2 * x + 1)]!;
+    const read = chromaLines(raw, matrix, "across", y, lines);
+    read.forEach((line, k) => {
+      fit(line, row, across);
+      (halves[k] as Float32Array).set(row.samples.subarray(PAD, PAD + cw), y * cw);
+    });
+    if (read[0].anyClipped)
+      for (let x = 0; x < cw; x++) lost[y * cw + x] = lines.clipped[2 * x]! & lines.clipped[Math.min(width - 1, 2 * x + 1)]!;
   }
-  if (!down) return half;
+  if (!down) return halves;
   const ch = (height + 1) >> 1;
-  const out = new Float32Array(cw * ch);
   const column = roomFor(height);
-  const [columns, lostOf] = [turned(half, cw, height), turned(lost, cw, height)];
-  for (let x = 0; x < cw; x++) {
-    const clippedHere = lostOf.subarray(x * height, (x + 1) * height);
-    fit(
-      { values: columns.subarray(x * height, (x + 1) * height), clipped: clippedHere, anyClipped: clippedHere.includes(1) },
-      column,
-      down,
-    );
-    out.set(column.samples.subarray(PAD, PAD + ch), x * ch);
-  }
-  return turned(out, ch, cw);
+  const lostOf = turned(lost, cw, height);
+  const shrunk = (half: Float32Array) => {
+    const out = new Float32Array(cw * ch);
+    const columns = turned(half, cw, height);
+    for (let x = 0; x < cw; x++) {
+      const clipped = lostOf.subarray(x * height, (x + 1) * height);
+      fit({ values: columns.subarray(x * height, (x + 1) * height), clipped, anyClipped: clipped.includes(1) }, column, down);
+      out.set(column.samples.subarray(PAD, PAD + ch), x * ch);
+    }
+    return turned(out, ch, cw);
+  };
+  return [shrunk(halves[0]), shrunk(halves[1])];
 }
 
 /** Side of the tiles in which a plane is turned, px: a tile of both stays in the cache. */
@@ -302,7 +321,7 @@ function undo(raw: RawFrame, behind: Behind): Recorded {
   const scale = codeScale("full", bits);
   const last = 2 ** bits - 1;
   const code = (v: number) => (v <= 0 ? 0 : v >= last ? last : Math.round(v));
-  const chroma = (["cb", "cr"] as const).map((which) => shrunkChroma(raw, behind, which));
+  const chroma = shrunkChroma(raw, behind);
   const Y = new Uint16Array(width * height);
   const { kr, kb } = LUMA[behind.matrix];
   const f = rgbFactors(behind.matrix);
