@@ -7,7 +7,8 @@ export async function serve({ host = process.env.HOST ?? "127.0.0.1", port = pro
   const child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
     cwd: root,
     stdio: "inherit",
-    env: { ...process.env, HOST: host, PORT: port },
+    // Planes of 4K frames go back to the system when they are let go: among smaller ones they leave gaps that nothing fills.
+    env: { MALLOC_MMAP_THRESHOLD_: "16777216", ...process.env, HOST: host, PORT: port },
   });
   let ended = false;
   child.on("exit", (code) => {

@@ -394,6 +394,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     });
   }
   if (!wants("foreground", "composite")) return out;
+  // Only pulls look at the matte's copy.
+  if (!wants("prepared")) cache.spent("prepare");
 
   const unpainted = joinColours(frame, runs, joined);
   const number = request.frame ?? 1;
@@ -409,6 +411,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   }
   if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured.picture), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
+    if (!wants("cleanPlate")) cache.spent("clean");
     const back = background();
     const composite = cache.step("composite", keyOf(coloured.key, matteKey, back ? backgroundKey : null), () => {
       const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };

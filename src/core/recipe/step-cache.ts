@@ -13,18 +13,26 @@ interface Entry {
  * Results handed out stay valid until {@link trim} is next called, which evaluate does when it starts.
  */
 export class StepCache {
-  readonly pool = new PlanePool();
+  readonly pool: PlanePool;
   private readonly entries = new Map<string, Entry>();
   private bytes = 0;
   private frame = 0;
   /** Steps computed since the start, by name: for tests and for showing what a change cost. */
   readonly computed: Record<string, number> = {};
 
-  /** @param lasting names of steps whose results other frames need too */
+  /**
+   * @param lasting names of steps whose results other frames need too
+   * @param unusedBytes most that is kept of memory that no step needs for now
+   * @param frugal whether a step is let go as soon as no other of its frame looks at it
+   */
   constructor(
     private readonly maxBytes = 768 * 1024 * 1024,
     private readonly lasting: ReadonlySet<string> = new Set(),
-  ) {}
+    unusedBytes = 512 * 1024 * 1024,
+    private readonly frugal = false,
+  ) {
+    this.pool = new PlanePool(unusedBytes);
+  }
 
   /**
    * The value for `name` and `key`, computed when it is not at hand.
@@ -47,6 +55,15 @@ export class StepCache {
     return value;
   }
 
+  /** No further step of the frame looks at those of these names: where memory is short they are let go, but for what lasts. */
+  spent(...names: string[]): void {
+    if (!this.frugal) return;
+    for (const [key, entry] of this.entries) {
+      const name = key.slice(0, key.indexOf(":"));
+      if (names.includes(name) && !this.lasting.has(name)) this.drop(key, entry);
+    }
+  }
+
   /** Lets go of what exceeds the bound. */
   trim(): void {
     for (const [key, entry] of this.entries) {
@@ -57,7 +74,8 @@ export class StepCache {
 
   /** Lets go of all that the next frame does not need: what lasts stays, when it was used for the one that is left. */
   leaveFrame(): void {
-    for (const [key, entry] of this.entries)
+    // The last first: they make up the result, whose memory is best used again, as it is in hand still.
+    for (const [key, entry] of [...this.entries].reverse())
       if (entry.frame < this.frame || !this.lasting.has(key.slice(0, key.indexOf(":")))) this.drop(key, entry);
     this.frame++;
   }

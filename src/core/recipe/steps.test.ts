@@ -118,6 +118,27 @@ describe("the steps", () => {
     expect(cache.computed.matte).toBe(before.matte! + 1);
     expect(cache.computed.spill).toBe(before.spill! + 1);
   });
+  it("let go of within a frame where memory is short, make the same pictures and run no more often", () => {
+    const picture = makePicture(320, 180);
+    picture.r.fill(0.4);
+    picture.g.fill(0.1);
+    picture.b.fill(0.3);
+    const sources = { plate: source, background: { key: "back", picture } };
+    const request = { reduce: 1, outputs: ["matte", "foreground", "composite"] } as const;
+    const wrapped = parseRecipe({ ...recipe, scene: { ...recipe.scene, wrap: { ...recipe.scene.wrap, strength: 0.6 } } });
+    const frugal = new StepCache(undefined, undefined, undefined, true);
+    const kept = evaluate(wrapped, sources, request);
+    for (let frame = 1; frame <= 2; frame++) {
+      const short = evaluate(wrapped, sources, request, frugal);
+      expect(short.matte!.data).toEqual(kept.matte!.data);
+      for (const c of ["r", "g", "b"] as const) {
+        expect(short.foreground![c]).toEqual(kept.foreground![c]);
+        expect(short.composite![c]).toEqual(kept.composite![c]);
+      }
+      frugal.leaveFrame();
+      for (const [step, times] of Object.entries(frugal.computed)) expect(times, step).toBe(frame);
+    }
+  });
   it("cut a region from the whole: the same numbers", () => {
     const region = { x: 100, y: 40, width: 60, height: 50 };
     const whole = evaluate(recipe, { plate: source }, { reduce: 1, outputs: ["matte", "levelled", "composite"] });

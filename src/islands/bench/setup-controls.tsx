@@ -31,6 +31,8 @@ export const EXPOSABLE: readonly Exposable[] = [
   },
   { path: "matte.bounds.grow", label: "Bounds grow", step: "Bounds", range: px(0, 60), initial: 6 },
   { path: "matte.bounds.shrink", label: "Bounds shrink", step: "Bounds", range: px(0, 60), initial: 6 },
+  { path: "matte.bounds.dips", label: "Close dips up to", step: "Bounds" },
+  { path: "matte.bounds.glossy", label: "Close glossy rims", step: "Bounds", range: px(0, 60) },
   { path: "matte.shift", label: "Edge position", step: "Matte", range: px(-10, 10) },
   { path: "matte.soften", label: "Edge softness", step: "Matte", range: px(0, 10) },
   { path: "spill.amount", label: "Spill amount", step: "Spill", initial: 100 },

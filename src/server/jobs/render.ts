@@ -23,7 +23,7 @@ export const FRAMES_PER_TASK = 6;
 const MB = 1024 * 1024;
 /** Steps that the next frame may need too: its neighbours' mattes, a background that stands still; and a supplied clean plate. */
 const LASTING = ["nearbyMatte", "background", "light"];
-/** Pixels from which on a frame's own steps are let go before the next is begun: they come close to a gigabyte at 4K. */
+/** Pixels from which on a frame's own steps are let go as soon as it is rendered: they come close to a gigabyte at 4K. */
 const LARGE = 2048 * 1200;
 
 /** Renders frames of one plate one after the other, at full size. Keeps nothing between frames but what the steps share. */
@@ -46,7 +46,7 @@ export class Renderer {
   ) {
     this.large = plateFootage.info.width * plateFootage.info.height > LARGE;
     const lasting = recipe.screen.from === "supplied" ? [...LASTING, "clean"] : LASTING;
-    this.cache = new StepCache(512 * MB, new Set(lasting));
+    this.cache = new StepCache(512 * MB, new Set(lasting), (this.large ? 256 : 512) * MB, this.large);
     this.plate = new FrameReader(plateFootage.file, plateFootage.info, (this.large ? 64 : 128) * MB);
     this.clean = cleanFootage && new FrameReader(cleanFootage.file, cleanFootage.info, 64 * MB);
     this.background = backgroundFootage && new FrameReader(backgroundFootage.file, backgroundFootage.info, 64 * MB);
@@ -54,9 +54,11 @@ export class Renderer {
 
   /** @param frame from 1. The result is valid until the next call. */
   async render(frame: number, outputs: readonly OutputName[], reduce = 1): Promise<Evaluation> {
-    if (this.large) this.cache.leaveFrame();
     const sources = await this.sources(frame, looksAtBackground(this.recipe, outputs));
-    return evaluate(this.recipe, sources, { reduce, outputs, frame }, this.cache);
+    const rendered = evaluate(this.recipe, sources, { reduce, outputs, frame }, this.cache);
+    // Nothing takes their memory until the next call; what writes the result has room meanwhile.
+    if (this.large) this.cache.leaveFrame();
+    return rendered;
   }
 
   /** Figures and findings of consecutive frames. */
