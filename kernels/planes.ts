@@ -240,3 +240,75 @@ export function weightedBlur(source: usize, out: usize, room: usize, width: i32,
     }
   }
 }
+
+/** The first and last row of a padded plane of rows of `lanes`, repeated beside them, two each. */
+function padRows(samples: usize, row: usize, rows: i32): void {
+  const first = samples + 2 * row;
+  const last = samples + row * (<usize>rows + 1);
+  memory.copy(samples, first, row);
+  memory.copy(samples + row, first, row);
+  memory.copy(last + row, last, row);
+  memory.copy(last + 2 * row, last, row);
+}
+
+/**
+ * Rows of half as many samples that rows were enlarged from by two mirrored weights, `lanes` in each: the mean of each two, and their blur
+ * undone by turns, each from what the rows beside it are by then (Gauss–Seidel). The samples have two rows more at both ends.
+ * Room: as many floats as samples.
+ */
+export function unblurred(
+  source: usize,
+  samples: usize,
+  sums: usize,
+  lanes: i32,
+  height: i32,
+  own: f32,
+  near: f32,
+  far: f32,
+  rounds: i32,
+): void {
+  const row = (<usize>lanes) << 2;
+  const half = (height + 1) >> 1;
+  const start = 2 * row;
+  const end = start + row * half;
+  const k: f32 = 0.5 / own;
+  for (let y = 0; y < half; y++) {
+    const a = source + row * (2 * y);
+    const b = 2 * y + 1 < height ? a + row : a;
+    const to = start + row * y;
+    for (let x = 0; x < lanes; x++) {
+      const at = (<usize>x) << 2;
+      const sum = load<f32>(a + at) + load<f32>(b + at);
+      store<f32>(samples + to + at, <f32>0.5 * sum);
+      store<f32>(sums + to + at, k * sum);
+    }
+  }
+  const beside = f32x4.splat(near);
+  const beyond = f32x4.splat(far);
+  for (let round = 0; round < rounds; round++) {
+    padRows(samples, row, half);
+    if (lanes >= 4) {
+      // Four at a time wait for none of themselves; what is written past the end is padded again.
+      for (let at = start; at < end; at += 16) {
+        const s = samples + at;
+        const by1 = f32x4.mul(beside, f32x4.add(v128.load(s - row), v128.load(s + row)));
+        const by2 = f32x4.mul(beyond, f32x4.add(v128.load(s - 2 * row), v128.load(s + 2 * row)));
+        v128.store(s, f32x4.sub(f32x4.sub(v128.load(sums + at), by1), by2));
+      }
+    } else
+      for (let l: usize = 0; l < row; l += 4) {
+        // What the two before it have come to is kept at hand, and comes last: each waits for them alone.
+        let two = load<f32>(samples + l);
+        let one = load<f32>(samples + row + l);
+        for (let at = start + l; at < end; at += row) {
+          const s = samples + at;
+          const after = load<f32>(sums + at) - near * load<f32>(s + row) - far * load<f32>(s + 2 * row);
+          const own = after - far * two - near * one;
+          store<f32>(s, own);
+          two = one;
+          one = own;
+        }
+      }
+  }
+  padRows(samples, row, half);
+}

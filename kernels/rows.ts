@@ -1,7 +1,7 @@
 /**
  * Decoding, a row at a time: AssemblyScript, compiled with kernels/pointwise.ts. Every function is given where its rows lie, in
- * bytes; rows have room for eight floats past their end. What is read, and the sources, stand in src/core/image/raw-frame.ts
- * and chroma-rebuild.ts.
+ * bytes; rows have room for eight floats past their end. What is read, and the sources, stand in src/core/image/raw-frame.ts,
+ * chroma-rebuild.ts and chroma-behind-rgb.ts.
  */
 import { codes } from "./lanes";
 
@@ -90,4 +90,60 @@ export function decodeRow(Y: usize, cbs: usize, crs: usize, r: usize, g: usize, 
     v128.store(g + at, curve(table, last, f32x4.add(l, f32x4.add(f32x4.mul(gCb, cb), f32x4.mul(gCr, cr)))));
     v128.store(b + at, curve(table, last, f32x4.add(l, f32x4.mul(bCb, cb))));
   }
+}
+
+/**
+ * A row of R'G'B' codes as luma, in codes of `scale` for each of theirs, and chroma.
+ * @param shut where a mask is written to: all bits of what is at the bottom or the `top` of its range in any channel
+ * @param kr luma's share of red @param kb of blue
+ * @param cbScale of B' − Y' @param crScale of R' − Y', whole codes of luma being `last` at the most
+ * @returns whether any is shut
+ */
+export function lumaAndChroma(
+  R: usize,
+  G: usize,
+  B: usize,
+  luma: usize,
+  cb: usize,
+  cr: usize,
+  shut: usize,
+  width: i32,
+  kr: f32,
+  kb: f32,
+  top: f32,
+  scale: f32,
+  last: f32,
+  cbScale: f32,
+  crScale: f32,
+): i32 {
+  const shareR = f32x4.splat(kr);
+  const shareG = f32x4.splat(1 - kr - kb);
+  const shareB = f32x4.splat(kb);
+  const zero = f32x4.splat(0);
+  const most = f32x4.splat(top);
+  let any = zero;
+  for (let x = 0; x < width; x += 4) {
+    const half = (<usize>x) << 1;
+    const at = (<usize>x) << 2;
+    const r = codes(R + half);
+    const g = codes(G + half);
+    const b = codes(B + half);
+    const y = f32x4.add(f32x4.add(f32x4.mul(shareR, r), f32x4.mul(shareG, g)), f32x4.mul(shareB, b));
+    v128.store(cb + at, f32x4.mul(f32x4.sub(b, y), f32x4.splat(cbScale)));
+    v128.store(cr + at, f32x4.mul(f32x4.sub(r, y), f32x4.splat(crScale)));
+    const whole = f32x4.pmin(f32x4.add(f32x4.mul(y, f32x4.splat(scale)), f32x4.splat(0.5)), f32x4.splat(last));
+    v128.store64_lane(luma + half, i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(whole), zero), 0);
+    const lowest = f32x4.pmin(f32x4.pmin(r, g), b);
+    const highest = f32x4.pmax(f32x4.pmax(r, g), b);
+    const mask = v128.or(f32x4.le(lowest, zero), f32x4.ge(highest, most));
+    v128.store(shut + at, mask);
+    const left = width - x;
+    any = v128.or(any, left < 4 ? v128.and(mask, firstLanes(left)) : mask);
+  }
+  return v128.any_true(any) ? 1 : 0;
+}
+
+/** All bits of the first so many of four lanes. */
+function firstLanes(count: i32): v128 {
+  return i32x4.lt_s(i32x4(0, 1, 2, 3), i32x4.splat(count));
 }

@@ -53,8 +53,21 @@ async function throughJpeg(frame: RawFrame, chromaSubsampling: string): Promise<
   return { ...frame, planes };
 }
 
-/** Y'CbCr of BT.601, full range, turned into 8-bit RGB with its chroma enlarged along each axis by what `enlarge` makes of a line. */
-function decoded(luma: Float32Array, cb: Float32Array, cr: Float32Array, enlarge: (line: number[]) => number[], tall: boolean): RawFrame {
+/**
+ * R = Y + first Cr, G = Y − second Cb − third Cr, B = Y + fourth Cb. Sources: JFIF 1.02, which gives them; ITU-R BT.709-6, items 3.2
+ * and 3.3: 2·(1 − 0.2126), 2·0.0722·(1 − 0.0722)/0.7152, 2·0.2126·(1 − 0.2126)/0.7152, 2·(1 − 0.0722).
+ */
+const TO_RGB = { bt601: [1.402, 0.34414, 0.71414, 1.772], bt709: [1.5748, 0.18732, 0.46812, 1.8556] } as const;
+
+/** Y'CbCr, full range, turned into 8-bit RGB with its chroma enlarged along each axis by what `enlarge` makes of a line. */
+function decoded(
+  luma: Float32Array,
+  cb: Float32Array,
+  cr: Float32Array,
+  enlarge: (line: number[]) => number[],
+  tall: boolean,
+  matrix: keyof typeof TO_RGB = "bt601",
+): RawFrame {
   const cw = W / 2;
   const full = (c: Float32Array) => {
     const rows = Array.from({ length: tall ? H / 2 : H }, (_, y) => enlarge([...c.subarray(y * cw, (y + 1) * cw)]));
@@ -64,11 +77,11 @@ function decoded(luma: Float32Array, cb: Float32Array, cr: Float32Array, enlarge
   };
   const [u, v] = [full(cb), full(cr)];
   const code = (x: number) => Math.round(Math.min(255, Math.max(0, x)));
-  // JFIF 1.02: R = Y + 1.402 Cr, G = Y − 0.34414 Cb − 0.71414 Cr, B = Y + 1.772 Cb.
+  const [rCr, gCb, gCr, bCb] = TO_RGB[matrix];
   const planes = [
-    Uint16Array.from(luma, (y, i) => code(y + 1.402 * v[i]!)),
-    Uint16Array.from(luma, (y, i) => code(y - 0.34414 * u[i]! - 0.71414 * v[i]!)),
-    Uint16Array.from(luma, (y, i) => code(y + 1.772 * u[i]!)),
+    Uint16Array.from(luma, (y, i) => code(y + rCr * v[i]!)),
+    Uint16Array.from(luma, (y, i) => code(y - gCb * u[i]! - gCr * v[i]!)),
+    Uint16Array.from(luma, (y, i) => code(y + bCb * u[i]!)),
   ];
   return { width: W, height: H, layout: { kind: "rgb", bits: 8, alpha: false }, planes };
 }
@@ -108,6 +121,20 @@ describe("the recording behind an RGB frame", () => {
       expect(brightness).toBeLessThan(1);
     },
   );
+  it.each([
+    ["bt601", 255],
+    ["bt709", 255],
+    ["bt709", 219],
+    ["bt601", 219],
+  ] as const)("tells the matrix, %s, by luma that was recorded in whole codes, %i of them", (matrix, codes) => {
+    const whole = luma.map((v) => (Math.round((v * codes) / 255) * 255) / codes);
+    const frame = decoded(whole, patchy(half(true)), patchy(half(true)), ENLARGE["linear, centred"], true, matrix);
+    expect(recordedBehindRgb(frame, "srgb")!.reading.matrix).toBe(matrix);
+  });
+  it("takes JPEG's matrix where luma was recorded finer", () => {
+    const frame = decoded(luma, patchy(half(true)), patchy(half(true)), ENLARGE["linear, centred"], true, "bt709");
+    expect(recordedBehindRgb(frame, "srgb")!.reading.matrix).toBe("bt601");
+  });
   it("gets luma of clipped pixels from a channel that is not", () => {
     // So dark that red and blue fall under 0 wherever chroma is the screen's.
     const dark = Float32Array.from({ length: W * H }, (_, i) => (i % 7 < 2 ? 35 : 120));

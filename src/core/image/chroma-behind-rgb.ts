@@ -1,10 +1,18 @@
 import type { Transfer } from "../color/transfer";
 import { codeScale, LUMA, type Matrix, rgbFactors } from "../color/ycbcr";
+import { lumaAndChroma } from "../kernels/chroma";
 import { tellSiting } from "./chroma-siting";
 import { ENLARGINGS, type Enlarging, enlargedLine, PAD, pad, samplesOf } from "./enlarged-line";
 import type { ColourReading, RawFrame, Siting } from "./raw-frame";
 
 const MATRICES: readonly Matrix[] = ["bt601", "bt709"];
+/** JPEG's. Source: JFIF 1.02. */
+const USUAL: Matrix = "bt601";
+/** Codes from black to white that luma is recorded in: all of 8 bits, or video's. Source for those: ITU-R BT.601-7, 2.5.3. */
+const LUMA_CODES = [255, 219];
+/** How near luma must be to whole codes to tell the matrix, and how much nearer than by another. Rounded R'G'B' leaves a half. */
+const ON_CODES = 0.15;
+const CLEARER = 1.5;
 
 /** Lines looked at along each axis, at most. */
 const LINES = 200;
@@ -23,20 +31,18 @@ const UNCLIPPING = 3;
 /** A line with its clipped pixels, of which nothing is known, told by the samples of the others. */
 interface Line {
   readonly values: Float32Array;
-  /** 1 where a channel of the pixel is at the bottom or top of its range. */
-  readonly clipped: Uint8Array;
+  /** Not 0 where a channel of the pixel is at the bottom or top of its range. */
+  readonly clipped: Int32Array;
   readonly anyClipped: boolean;
 }
 
 interface Room {
   readonly samples: Float32Array;
-  readonly sums: Float32Array;
   readonly full: Float32Array;
 }
 
 const roomFor = (length: number): Room => ({
   samples: new Float32Array(((length + 1) >> 1) + 2 * PAD),
-  sums: new Float32Array(((length + 1) >> 1) + 2 * PAD),
   full: new Float32Array(length),
 });
 
@@ -57,60 +63,70 @@ function bridge({ values, clipped }: Line): void {
 }
 
 /** Fills `room.samples` with what the line was enlarged from; the line's clipped pixels are changed to what those samples tell. */
-function fit(line: Line, { samples, sums, full }: Room, how: Enlarging): void {
+function fit(line: Line, { samples, full }: Room, how: Enlarging): void {
   const { values, clipped, anyClipped } = line;
   if (anyClipped) bridge(line);
-  samplesOf(values, samples, sums, how);
+  samplesOf(values, samples, how);
   if (!anyClipped) return;
   for (let round = 0; round < UNCLIPPING; round++) {
     enlargedLine(samples, full, how);
     for (let i = 0; i < values.length; i++) if (clipped[i]) values[i] = full[i] as number;
-    samplesOf(values, samples, sums, how);
+    samplesOf(values, samples, how);
   }
 }
 
-/** Lines of chroma of one length, to be read into. */
+/** Lines of one length, to be read into. */
 interface Lines {
+  readonly rgb: readonly [Uint16Array, Uint16Array, Uint16Array];
   readonly cb: Float32Array;
   readonly cr: Float32Array;
-  readonly clipped: Uint8Array;
+  readonly clipped: Int32Array;
 }
 
 const linesFor = (length: number): Lines => ({
+  rgb: [new Uint16Array(length), new Uint16Array(length), new Uint16Array(length)],
   cb: new Float32Array(length),
   cr: new Float32Array(length),
-  clipped: new Uint8Array(length),
+  clipped: new Int32Array(length),
 });
 
-/** Reads one line of an RGB frame as Cb and Cr, in codes of 8 bits around 0. */
+/** Bits of the frame that is told: luma of 8-bit RGB falls between 8-bit codes. */
+const BITS = 12;
+const bitsOf = (raw: RawFrame): number => Math.max(BITS, ownBits(raw));
+const ownBits = ({ layout }: RawFrame): number => (layout.kind === "rgb" ? layout.bits : 0);
+
+/** Reads one line of an RGB frame as Cb and Cr, in codes of 8 bits around 0, and its luma, in codes of {@link bitsOf}, where it is asked for. */
 function chromaLines(
   raw: RawFrame,
   matrix: Matrix,
   along: "across" | "down",
   at: number,
-  { cb, cr, clipped }: Lines,
+  lines: Lines,
+  luma?: Uint16Array,
 ): readonly [Line, Line] {
   const { width } = raw;
-  const top = raw.layout.kind === "rgb" ? 2 ** raw.layout.bits - 1 : 1;
-  const from = along === "across" ? at * width : at;
-  const step = along === "across" ? 1 : width;
-  const [R, G, B] = raw.planes as readonly Uint16Array[] as [Uint16Array, Uint16Array, Uint16Array];
+  const { rgb, cb, cr, clipped } = lines;
+  rgb.forEach((line, c) => {
+    const plane = raw.planes[c] as Uint16Array;
+    if (along === "across") line.set(plane.subarray(at * width, (at + 1) * width));
+    else for (let k = 0, i = at; k < line.length; k++, i += width) line[k] = plane[i] as number;
+  });
   const { kr, kb } = LUMA[matrix];
-  const kg = 1 - kr - kb;
-  const cbScale = 255 / top / (2 * (1 - kb));
-  const crScale = 255 / top / (2 * (1 - kr));
-  let anyClipped = false;
-  for (let k = 0, i = from; k < clipped.length; k++, i += step) {
-    const r = R[i] as number;
-    const g = G[i] as number;
-    const b = B[i] as number;
-    const y = kr * r + kg * g + kb * b;
-    cb[k] = (b - y) * cbScale;
-    cr[k] = (r - y) * crScale;
-    const shut = r === 0 || g === 0 || b === 0 || r === top || g === top || b === top;
-    clipped[k] = shut ? 1 : 0;
-    anyClipped ||= shut;
-  }
+  const top = 2 ** ownBits(raw) - 1;
+  const bits = bitsOf(raw);
+  const anyClipped = lumaAndChroma(
+    rgb,
+    { cb, cr, clipped, ...(luma ? { luma } : {}) },
+    {
+      kr,
+      kb,
+      top,
+      scale: 1 / (top * codeScale("full", bits).yScale),
+      last: 2 ** bits - 1,
+      cbScale: 255 / top / (2 * (1 - kb)),
+      crScale: 255 / top / (2 * (1 - kr)),
+    },
+  );
   return [
     { values: cb, clipped, anyClipped },
     { values: cr, clipped, anyClipped },
@@ -153,90 +169,155 @@ interface Behind {
   readonly down: Enlarging | null;
 }
 
-/** Tells the way that explains lines along an axis best, for each matrix asked for. */
-function tell(raw: RawFrame, along: "across" | "down", matrices: readonly Matrix[]): { matrix: Matrix; how: Enlarging } | null {
+/** Lines to look at: all over the frame from the first few on. */
+const placesOf = (count: number): number[] =>
+  Array.from({ length: Math.min(LINES, count) }, (_, k) => Math.floor(((k * GOLDEN) % 1) * count));
+
+/**
+ * Tells the way that explains lines along an axis best. By whichever matrix chroma is read, grey has none, so that the planes of
+ * one are sums of the other's, enlarged the same way.
+ */
+function tell(raw: RawFrame, along: "across" | "down"): Enlarging | null {
   const [count, length] = along === "across" ? [raw.height, raw.width] : [raw.width, raw.height];
   if (length < 8 || count < 8) return null;
   const room = roomFor(length);
-  // All over the frame from the first few on.
-  const places = Array.from({ length: Math.min(LINES, count) }, (_, k) => Math.floor(((k * GOLDEN) % 1) * count));
-  let best: { matrix: Matrix; how: Enlarging; share: number } | null = null;
-  for (const matrix of matrices) {
-    const read: Line[] = [];
-    const lines = function* () {
-      yield* read;
-      // Read on where the one before needed no more.
-      while (next < places.length) {
-        const at = places[next++] as number;
-        for (const line of chromaLines(raw, matrix, along, at, linesFor(length))) {
-          if (!tells(line)) continue;
-          read.push(line);
-          yield line;
-        }
+  const places = placesOf(count);
+  const read: Line[] = [];
+  let next = 0;
+  const lines = function* () {
+    yield* read;
+    // Read on where the one before needed no more.
+    while (next < places.length) {
+      const at = places[next++] as number;
+      for (const line of chromaLines(raw, USUAL, along, at, linesFor(length))) {
+        if (!tells(line)) continue;
+        read.push(line);
+        yield line;
       }
-    };
-    let next = 0;
-    for (const how of ENLARGINGS) {
-      const share = explained(lines(), how, room);
-      if (share >= AGREE && share > (best?.share ?? 0)) best = { matrix, how, share };
-      // Nothing explains more than all.
-      if (share === 1) return best;
     }
+  };
+  let best: { how: Enlarging; share: number } | null = null;
+  for (const how of ENLARGINGS) {
+    const share = explained(lines(), how, room);
+    if (share >= AGREE && share > (best?.share ?? 0)) best = { how, share };
+    // Nothing explains more than all.
+    if (share === 1) break;
   }
-  return best;
+  return best?.how ?? null;
+}
+
+/**
+ * How near luma is to whole codes of 8 bits, where chroma changes: 0 for anywhere, 1 for on them. Luma was recorded in whole codes, of
+ * all the range or of video's; by another matrix than the recording's some of chroma gets into it, which after enlarging is
+ * between codes.
+ */
+function onCodes(raw: RawFrame, matrix: Matrix): number {
+  const { width, height } = raw;
+  const lines = linesFor(width);
+  const luma = new Uint16Array(width);
+  const turn = (2 * Math.PI) / (2 ** bitsOf(raw) - 1);
+  const sums = LUMA_CODES.map(() => ({ cos: 0, sin: 0 }));
+  let told = 0;
+  for (const at of placesOf(height)) {
+    const [cb, cr] = chromaLines(raw, matrix, "across", at, lines, luma);
+    for (let i = 1; i < width - 1; i++) {
+      if (lines.clipped[i]) continue;
+      if (Math.abs(bendAt(cb.values, i)) < TELLING && Math.abs(bendAt(cr.values, i)) < TELLING) continue;
+      told++;
+      sums.forEach((sum, k) => {
+        const phase = turn * (LUMA_CODES[k] as number) * (luma[i] as number);
+        sum.cos += Math.cos(phase);
+        sum.sin += Math.sin(phase);
+      });
+    }
+    if (told >= PLENTY) break;
+  }
+  return told < ENOUGH ? 0 : Math.max(...sums.map(({ cos, sin }) => Math.hypot(cos, sin) / told));
+}
+
+/** The matrix by which the frame's luma is on codes and by the others is not; JPEG's own where none is. */
+function tellMatrix(raw: RawFrame): Matrix {
+  const [first, second] = MATRICES.map((matrix) => ({ matrix, on: onCodes(raw, matrix) })).sort((a, b) => b.on - a.on) as [
+    { matrix: Matrix; on: number },
+    { matrix: Matrix; on: number },
+  ];
+  return first.on >= ON_CODES && first.on >= CLEARER * second.on ? first.matrix : USUAL;
 }
 
 function tellBehind(raw: RawFrame): Behind | null {
-  const across = tell(raw, "across", MATRICES);
+  const across = tell(raw, "across");
   if (!across) return null;
-  return { matrix: across.matrix, across: across.how, down: tell(raw, "down", [across.matrix])?.how ?? null };
+  return { matrix: tellMatrix(raw), across, down: tell(raw, "down") };
 }
 
-/** Both chroma planes as they were before they were enlarged, in 8-bit codes around 0. */
-function shrunkChroma(raw: RawFrame, { matrix, across, down }: Behind): readonly [Float32Array, Float32Array] {
+/** A frame's luma, in codes of {@link bitsOf}, and both chroma planes as they were before they were enlarged, in 8-bit codes around 0. */
+interface Shrunk {
+  readonly luma: Uint16Array;
+  readonly chroma: readonly [Float32Array, Float32Array];
+  /** Rows in which a pixel is clipped. */
+  readonly clippedRows: readonly number[];
+}
+
+function shrunkChroma(raw: RawFrame, { matrix, across, down }: Behind): Shrunk {
   const { width, height } = raw;
   const cw = (width + 1) >> 1;
+  const luma = new Uint16Array(width * height);
   const halves = [new Float32Array(cw * height), new Float32Array(cw * height)] as const;
   // 1 where both pixels that a sample became are clipped.
   const lost = new Uint8Array(cw * height);
+  const clippedRows: number[] = [];
   const row = roomFor(width);
   const lines = linesFor(width);
   for (let y = 0; y < height; y++) {
-    const read = chromaLines(raw, matrix, "across", y, lines);
+    const read = chromaLines(raw, matrix, "across", y, lines, luma.subarray(y * width, (y + 1) * width));
     read.forEach((line, k) => {
       fit(line, row, across);
       (halves[k] as Float32Array).set(row.samples.subarray(PAD, PAD + cw), y * cw);
     });
-    if (read[0].anyClipped)
-      for (let x = 0; x < cw; x++) lost[y * cw + x] = lines.clipped[2 * x]! & lines.clipped[Math.min(width - 1, 2 * x + 1)]!;
+    if (!read[0].anyClipped) continue;
+    clippedRows.push(y);
+    for (let x = 0; x < cw; x++) if (lines.clipped[2 * x] && lines.clipped[Math.min(width - 1, 2 * x + 1)]) lost[y * cw + x] = 1;
   }
-  if (!down) return halves;
-  const ch = (height + 1) >> 1;
-  const column = roomFor(height);
-  const lostOf = turned(lost, cw, height);
-  const shrunk = (half: Float32Array) => {
-    const out = new Float32Array(cw * ch);
-    const columns = turned(half, cw, height);
-    for (let x = 0; x < cw; x++) {
-      const clipped = lostOf.subarray(x * height, (x + 1) * height);
-      fit({ values: columns.subarray(x * height, (x + 1) * height), clipped, anyClipped: clipped.includes(1) }, column, down);
-      out.set(column.samples.subarray(PAD, PAD + ch), x * ch);
-    }
-    return turned(out, ch, cw);
-  };
-  return [shrunk(halves[0]), shrunk(halves[1])];
+  const shut = clippedRows.length > 0 ? columnsWith(lost, cw, height) : [];
+  const chroma = down
+    ? ([shrunkDown(halves[0], lost, shut, cw, height, down), shrunkDown(halves[1], lost, shut, cw, height, down)] as const)
+    : halves;
+  return { luma, chroma, clippedRows };
 }
 
-/** Side of the tiles in which a plane is turned, px: a tile of both stays in the cache. */
-const TILE = 32;
+/** Columns of a mask in which any pixel is 1. */
+function columnsWith(mask: Uint8Array, width: number, height: number): number[] {
+  const any = new Uint8Array(width);
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) any[x]! |= mask[y * width + x] as number;
+  return Array.from(any.keys()).filter((x) => any[x]);
+}
 
-/** A plane with rows for columns. */
-function turned<T extends Float32Array | Uint8Array>(plane: T, width: number, height: number): T {
-  const out = plane.slice() as T;
-  for (let y0 = 0; y0 < height; y0 += TILE)
-    for (let x0 = 0; x0 < width; x0 += TILE)
-      for (let y = y0; y < Math.min(height, y0 + TILE); y++)
-        for (let x = x0; x < Math.min(width, x0 + TILE); x++) out[x * height + y] = plane[y * width + x] as number;
+/**
+ * What the columns of a plane were enlarged from.
+ * @param lost 1 where nothing is known of the plane @param shut the columns in which that is so
+ */
+function shrunkDown(
+  half: Float32Array,
+  lost: Uint8Array,
+  shut: readonly number[],
+  cw: number,
+  height: number,
+  down: Enlarging,
+): Float32Array {
+  const ch = (height + 1) >> 1;
+  const samples = new Float32Array((ch + 2 * PAD) * cw);
+  samplesOf(half, samples, down, cw);
+  const out = samples.subarray(PAD * cw, (PAD + ch) * cw);
+  const column = roomFor(height);
+  const line = { values: new Float32Array(height), clipped: new Int32Array(height), anyClipped: true };
+  for (const x of shut) {
+    for (let y = 0; y < height; y++) {
+      line.values[y] = half[y * cw + x] as number;
+      line.clipped[y] = lost[y * cw + x] as number;
+    }
+    fit(line, column, down);
+    for (let y = 0; y < ch; y++) out[y * cw + x] = column.samples[PAD + y] as number;
+  }
   return out;
 }
 
@@ -246,17 +327,12 @@ function enlargedRows(plane: Float32Array, width: number, height: number, { acro
   const cw = (width + 1) >> 1;
   const tall = () => {
     if (!down) return plane;
-    const ch = (height + 1) >> 1;
-    const columns = turned(plane, cw, ch);
+    const samples = new Float32Array(plane.length + 2 * PAD * cw);
+    samples.set(plane, PAD * cw);
+    pad(samples, cw);
     const out = new Float32Array(cw * height);
-    const column = roomFor(height);
-    for (let x = 0; x < cw; x++) {
-      column.samples.set(columns.subarray(x * ch, (x + 1) * ch), PAD);
-      pad(column.samples);
-      enlargedLine(column.samples, column.full, down);
-      out.set(column.full, x * height);
-    }
-    return turned(out, height, cw);
+    enlargedLine(samples, out, down, cw);
+    return out;
   };
   const source = tall();
   const row = roomFor(width);
@@ -294,9 +370,6 @@ export function chromaBehindRgb(raw: RawFrame): "4:2:2" | "4:2:0" | null {
   return behind && (behind.down ? "4:2:0" : "4:2:2");
 }
 
-/** Bits of the frame that is told: luma of 8-bit RGB falls between 8-bit codes. */
-const BITS = 12;
-
 /**
  * The Y'CbCr frame of halved chroma that an RGB frame was decoded from, or null when its chroma is as fine as the picture.
  * Most cameras and picture files record colour at half the resolution; turned into RGB, a file no longer says so, but its
@@ -316,37 +389,26 @@ export function recordedBehindRgb(raw: RawFrame, transfer: Transfer): { readonly
 function undo(raw: RawFrame, behind: Behind): Recorded {
   const { width, height } = raw;
   const [R, G, B] = raw.planes as readonly Uint16Array[] as [Uint16Array, Uint16Array, Uint16Array];
-  const rgb = raw.layout as Extract<RawFrame["layout"], { kind: "rgb" }>;
-  const bits = Math.max(BITS, rgb.bits);
+  const bits = bitsOf(raw);
   const scale = codeScale("full", bits);
   const last = 2 ** bits - 1;
   const code = (v: number) => (v <= 0 ? 0 : v >= last ? last : Math.round(v));
-  const chroma = shrunkChroma(raw, behind);
-  const Y = new Uint16Array(width * height);
-  const { kr, kb } = LUMA[behind.matrix];
+  const { luma: Y, chroma, clippedRows } = shrunkChroma(raw, behind);
   const f = rgbFactors(behind.matrix);
-  const top = 2 ** rgb.bits - 1;
+  const top = 2 ** ownBits(raw) - 1;
   const open = (v: number) => v > 0 && v < top;
-  const clipped: number[] = [];
-  for (let i = 0; i < Y.length; i++) {
-    const r = R[i] as number;
-    const g = G[i] as number;
-    const b = B[i] as number;
-    Y[i] = code((kr * r + (1 - kr - kb) * g + kb * b) / top / scale.yScale);
-    if (!open(r) || !open(g) || !open(b)) clipped.push(i);
-  }
-  if (clipped.length > 0) {
+  if (clippedRows.length > 0) {
     const [cbAt, crAt] = chroma.map((plane) => enlargedRows(plane, width, height, behind)) as [Rows, Rows];
-    let row = -1;
-    let [cb, cr] = [Y, Y] as [ArrayLike<number>, ArrayLike<number>];
-    for (const i of clipped) {
-      const y = Math.floor(i / width);
-      if (y !== row) [row, cb, cr] = [y, cbAt(y), crAt(y)];
-      const [u, v] = [(cb[i - y * width] as number) / 255, (cr[i - y * width] as number) / 255];
-      const [r, g, b] = [R[i] as number, G[i] as number, B[i] as number];
-      if (open(g)) Y[i] = code((g / top - f.gCb * u - f.gCr * v) / scale.yScale);
-      else if (open(r)) Y[i] = code((r / top - f.rCr * v) / scale.yScale);
-      else if (open(b)) Y[i] = code((b / top - f.bCb * u) / scale.yScale);
+    for (const y of clippedRows) {
+      const [cb, cr] = [cbAt(y), crAt(y)];
+      for (let x = 0, i = y * width; x < width; x++, i++) {
+        const [r, g, b] = [R[i] as number, G[i] as number, B[i] as number];
+        if (open(r) && open(g) && open(b)) continue;
+        const [u, v] = [(cb[x] as number) / 255, (cr[x] as number) / 255];
+        if (open(g)) Y[i] = code((g / top - f.gCb * u - f.gCr * v) / scale.yScale);
+        else if (open(r)) Y[i] = code((r / top - f.rCr * v) / scale.yScale);
+        else if (open(b)) Y[i] = code((b / top - f.bCb * u) / scale.yScale);
+      }
     }
   }
   const planes = chroma.map((plane) => {

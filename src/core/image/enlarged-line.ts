@@ -1,3 +1,5 @@
+import { onPlane } from "../kernels/planes";
+
 /**
  * How a line of half as many samples was brought to full length. `centred` samples lie between two pixels, whose first takes
  * `weights` from the samples at 0, −1, +1, −2 and the second the mirrored ones; others lie on every first pixel, and every
@@ -32,49 +34,52 @@ const ROUNDS = 4;
 export const PAD = 2;
 
 /** Repeats the first and last sample beside the ends. */
-export function pad(samples: Float32Array): void {
-  const last = samples.length - PAD - 1;
-  samples.fill(samples[PAD] as number, 0, PAD);
-  samples.fill(samples[last] as number, last + 1);
+export function pad(samples: Float32Array, lanes = 1): void {
+  const end = samples.length - PAD * lanes;
+  for (let k = 0; k < PAD; k++) {
+    samples.copyWithin(k * lanes, PAD * lanes, (PAD + 1) * lanes);
+    samples.copyWithin(end + k * lanes, end - lanes, end);
+  }
 }
 
-/** The samples that a line of twice as many pixels (or one less) was enlarged from. `samples` is padded; `sums` is room of its size. */
-export function samplesOf(line: Float32Array, samples: Float32Array, sums: Float32Array, { centred, weights: w }: Enlarging): void {
-  const half = samples.length - 2 * PAD;
-  const last = line.length - 1;
-  if (centred) {
-    // Both pixels of a sample take mirrored weights, so their mean is a symmetric blur of the samples; it is undone by turns.
-    for (let k = 0, i = 0; k < half; k++, i += 2)
-      sums[k + PAD] = samples[k + PAD] = ((line[i] as number) + (line[i < last ? i + 1 : last] as number)) / 2;
-    const own = w[0] as number;
-    const near = ((w[1] ?? 0) + (w[2] ?? 0)) / 2 / own;
-    const far = (w[3] ?? 0) / 2 / own;
-    for (let round = 0; near !== 0 && round < ROUNDS; round++) {
-      pad(samples);
-      // In place: each sample from what its neighbours are by then (Gauss–Seidel).
-      for (let k = PAD; k < half + PAD; k++)
-        samples[k] =
-          (sums[k] as number) / own -
-          near * ((samples[k - 1] as number) + (samples[k + 1] as number)) -
-          far * ((samples[k - 2] as number) + (samples[k + 2] as number));
-    }
-  } else for (let k = 0; k < half; k++) samples[k + PAD] = line[2 * k] as number;
-  pad(samples);
+/**
+ * The samples that a line of twice as many pixels (or one less) was enlarged from.
+ * @param samples written to, padded
+ * @param lanes so many lines side by side in each, the columns of a plane say
+ */
+export function samplesOf(line: Float32Array, samples: Float32Array, { centred, weights }: Enlarging, lanes = 1): void {
+  if (!centred) {
+    const end = samples.length - PAD * lanes;
+    for (let k = PAD * lanes, i = 0; k < end; k += lanes, i += 2 * lanes) samples.set(line.subarray(i, i + lanes), k);
+    pad(samples, lanes);
+    return;
+  }
+  // Both pixels of a sample take mirrored weights, so their mean is a symmetric blur of the samples; it is undone by turns.
+  const own = weights[0] as number;
+  const near = ((weights[1] ?? 0) + (weights[2] ?? 0)) / 2 / own;
+  const far = (weights[3] ?? 0) / 2 / own;
+  onPlane("unblurred", line, samples, 4 * samples.length, lanes, line.length / lanes, own, near, far, near === 0 ? 0 : ROUNDS);
 }
 
-/** A line of padded samples at full length. */
-export function enlargedLine(samples: Float32Array, out: Float32Array, { centred, weights }: Enlarging): void {
+/** A line of padded samples at full length; or so many side by side. */
+export function enlargedLine(samples: Float32Array, out: Float32Array, { centred, weights }: Enlarging, lanes = 1): void {
   const w0 = weights[0] as number;
   const [w1, w2, w3] = [weights[1] ?? 0, weights[2] ?? 0, weights[3] ?? 0];
   const n = out.length;
-  for (let i = 0, k = PAD; i < n; i += 2, k++) {
-    const [b, c, d] = [samples[k - 1] as number, samples[k] as number, samples[k + 1] as number];
-    if (centred) {
-      out[i] = w0 * c + w1 * b + w2 * d + w3 * (samples[k - 2] as number);
-      if (i + 1 < n) out[i + 1] = w0 * c + w1 * d + w2 * b + w3 * (samples[k + 2] as number);
-    } else {
-      out[i] = c;
-      if (i + 1 < n) out[i + 1] = w0 * (c + d) + w1 * (b + (samples[k + 2] as number));
+  for (let i = 0, k = PAD * lanes; i < n; i += 2 * lanes, k += lanes) {
+    const paired = i + lanes < n;
+    for (let l = 0; l < lanes; l++) {
+      const at = k + l;
+      const b = samples[at - lanes] as number;
+      const c = samples[at] as number;
+      const d = samples[at + lanes] as number;
+      if (centred) {
+        out[i + l] = w0 * c + w1 * b + w2 * d + w3 * (samples[at - 2 * lanes] as number);
+        if (paired) out[i + lanes + l] = w0 * c + w1 * d + w2 * b + w3 * (samples[at + 2 * lanes] as number);
+      } else {
+        out[i + l] = c;
+        if (paired) out[i + lanes + l] = w0 * (c + d) + w1 * (b + (samples[at + 2 * lanes] as number));
+      }
     }
   }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../image/random";
-import { type BackToRecorded, backToRecorded, sidesOf } from "./chroma";
+import { type BackToRecorded, backToRecorded, lumaAndChroma, sidesOf } from "./chroma";
 import { onRows, rowRoom } from "./rows";
 
 const SITINGS = [
@@ -268,5 +268,48 @@ describe("samples of one colour", () => {
         expect(room.rows[k]![x]).toBeCloseTo(flat ? was : was + t * (sums[k]! / (weight + 1e-12) - was), 3);
       });
     }
+  });
+});
+
+describe("R'G'B' codes as luma and chroma", () => {
+  const next = random(11);
+  const codes = (n: number, top: number) => Uint16Array.from({ length: n }, () => 1 + Math.floor((top - 1) * next()));
+  const read = (rgb: readonly [Uint16Array, Uint16Array, Uint16Array], top: number, scale: number, last: number) => {
+    const n = rgb[0].length;
+    const out = { luma: new Uint16Array(n), cb: new Float32Array(n), cr: new Float32Array(n), clipped: new Int32Array(n).fill(9) };
+    const any = lumaAndChroma(rgb, out, { kr: 0.299, kb: 0.114, top, scale, last, cbScale: 0.564, crScale: 0.713 });
+    return { ...out, any };
+  };
+  it.each([
+    [1, 255, 4095 / 255],
+    [6, 255, 4095 / 255],
+    [13, 1023, 4],
+    [16, 65535, 1],
+  ])("%i of them up to %i equal plain arithmetic", (n, top, scale) => {
+    const rgb = [codes(n, top), codes(n, top), codes(n, top)] as const;
+    const { luma, cb, cr, clipped, any } = read(rgb, top, scale, 65535);
+    expect(any).toBe(false);
+    for (let i = 0; i < n; i++) {
+      const [r, g, b] = rgb.map((c) => c[i]!) as [number, number, number];
+      const y = 0.299 * r + 0.587 * g + 0.114 * b;
+      expect(Math.abs(luma[i]! - y * scale)).toBeLessThan(0.51);
+      expect(Math.abs(cb[i]! - 0.564 * (b - y))).toBeLessThan(1e-6 * top);
+      expect(Math.abs(cr[i]! - 0.713 * (r - y))).toBeLessThan(1e-6 * top);
+      expect(clipped[i]).toBe(0);
+    }
+  });
+  it("tells what is clipped at either end, the last of an odd row with it, and keeps luma to its last code", () => {
+    const [r, g, b] = [0, 1, 2].map(() => new Uint16Array(5).fill(100)) as [Uint16Array, Uint16Array, Uint16Array];
+    expect(read([r, g, b], 255, 1, 90)).toMatchObject({ any: false, luma: new Uint16Array(5).fill(90) });
+    r[1] = 0;
+    b[4] = 255;
+    const { clipped, any } = read([r, g, b], 255, 1, 255);
+    expect(any).toBe(true);
+    expect(Array.from(clipped, (v) => v !== 0)).toEqual([false, true, false, false, true]);
+    // What an earlier, longer row left behind the end is no part of this one.
+    const bright = () => new Uint16Array(9).fill(255);
+    read([bright(), bright(), bright()], 255, 1, 255);
+    r[1] = b[4] = 100;
+    expect(read([r, g, b], 255, 1, 255).any).toBe(false);
   });
 });

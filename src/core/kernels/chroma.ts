@@ -131,3 +131,47 @@ export function backToRecorded(
     f.set(plane(fineAt[i] as number, f.length));
   });
 }
+
+/** How a row of R'G'B' codes is read as luma and chroma. */
+export interface OfRgb {
+  /** Luma's share of red and of blue. */
+  readonly kr: number;
+  readonly kb: number;
+  /** The codes' last. */
+  readonly top: number;
+  /** Luma's codes for one of theirs, and its last. */
+  readonly scale: number;
+  readonly last: number;
+  /** Of B' − Y' and R' − Y', each in their codes. */
+  readonly cbScale: number;
+  readonly crScale: number;
+}
+
+/**
+ * Reads a row of R'G'B' codes as luma and chroma.
+ * @param luma in whole codes, where it is asked for
+ * @param clipped not 0 where a channel is at the bottom or top of its range
+ * @returns whether any is clipped
+ */
+export function lumaAndChroma(
+  rgb: readonly [Uint16Array, Uint16Array, Uint16Array],
+  out: { readonly luma?: Uint16Array; readonly cb: Float32Array; readonly cr: Float32Array; readonly clipped: Int32Array },
+  { kr, kb, top, scale, last, cbScale, crScale }: OfRgb,
+): boolean {
+  const width = rgb[0].length;
+  const { take, end } = places();
+  const codesAt = rgb.map(() => take(width / 2)) as [number, number, number];
+  const lumaAt = take(width / 2);
+  const rowsAt = [0, 1, 2].map(() => take(width)) as [number, number, number];
+  const buffer = memoryOf(end());
+  rgb.forEach((codes, k) => {
+    new Uint16Array(buffer, codesAt[k], width).set(codes);
+  });
+  const any = kernels().lumaAndChroma(...codesAt, lumaAt, ...rowsAt, width, kr, kb, top, scale, last, cbScale, crScale);
+  out.luma?.set(new Uint16Array(buffer, lumaAt, width));
+  out.cb.set(new Float32Array(buffer, rowsAt[0], width));
+  out.cr.set(new Float32Array(buffer, rowsAt[1], width));
+  if (any) out.clipped.set(new Int32Array(buffer, rowsAt[2], width));
+  else out.clipped.fill(0);
+  return any !== 0;
+}

@@ -12,7 +12,7 @@ export type BlockKernel =
   | "screenOut"
   | "chroma"
   | "chromaDistance";
-export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur";
+export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur" | "unblurred";
 export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow";
 /** Chroma brought back to what was recorded, over whole planes; `sidesOfEdges` tells how many it found. */
 export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" | "towardsSides";
@@ -20,7 +20,7 @@ export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" 
 /** What kernels/ export. */
 type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
   Record<BlockKernel | PlaneKernel | RowKernel | RecordedKernel, (...numbers: number[]) => void>
-> & { readonly sidesOfEdges: (...numbers: number[]) => number };
+> & { readonly sidesOfEdges: (...numbers: number[]) => number; readonly lumaAndChroma: (...numbers: number[]) => number };
 
 const PAGE = 65536;
 /** Where planes and rows begin in the memory: past the slots of pointwise steps. */

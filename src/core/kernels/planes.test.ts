@@ -99,6 +99,44 @@ describe.each(SIZES)("steps over a plane of %i × %i equal plain sums", (width, 
   });
 });
 
+describe.each([
+  [1, 21],
+  [3, 8],
+  [4, 9],
+  [7, 12],
+] as const)("rows of %i unblurred, %i of them", (lanes, height) => {
+  const [own, near, far] = [0.87, 0.09, -0.014];
+  it("come out as by plain Gauss–Seidel", () => {
+    const half = Math.ceil(height / 2);
+    const source = plane(lanes * height, 5);
+    const got = onPlane(
+      "unblurred",
+      source,
+      new Float32Array((half + 4) * lanes),
+      4 * (half + 4) * lanes,
+      lanes,
+      height,
+      own,
+      near,
+      far,
+      3,
+    );
+    for (let l = 0; l < lanes; l++) {
+      const mean = (k: number) => (source[2 * k * lanes + l]! + source[Math.min(height - 1, 2 * k + 1) * lanes + l]!) / 2;
+      const wanted = Array.from({ length: half }, (_, k) => mean(k));
+      for (let round = 0; round < 3; round++) {
+        const ends = [wanted[0]!, wanted[half - 1]!];
+        const at = (k: number) => (k < 0 ? ends[0]! : k >= half ? ends[1]! : wanted[k]!);
+        for (let k = 0; k < half; k++) wanted[k] = mean(k) / own - near * (at(k - 1) + at(k + 1)) - far * (at(k - 2) + at(k + 2));
+      }
+      const padded = [wanted[0]!, wanted[0]!, ...wanted, wanted[half - 1]!, wanted[half - 1]!];
+      padded.forEach((v, k) => {
+        expect(got[k * lanes + l]).toBeCloseTo(v, 5);
+      });
+    }
+  });
+});
+
 it("memory that cannot be had is told of, with what to do", () => {
   expect(() => memoryOf(2 ** 40)).toThrow(/not enough memory.*smaller/);
   // What was there still works.
