@@ -76,7 +76,8 @@ describe("automatic bounds", () => {
     put(170, 10, 12, 40, 0.6);
     put(170, 80, 12, 20, 0.95);
     put(140, 20, 4, 80, 0.5);
-    const out = applyBounds(m, automaticBounds(m, settings, 1, undefined, shade));
+    const none = { thin: new Uint8Array(W * H), missing: { lack: () => 0, own: () => 0 } };
+    const out = applyBounds(m, automaticBounds(m, settings, 1, undefined, { wide: shade, ...none }));
     expect(out.data[62 * W + 30]).toBe(0);
     expect(out.data[30 * W + 176]).toBe(0);
     expect(out.data[90 * W + 176]).toBeCloseTo(0.95, 6);
@@ -84,6 +85,28 @@ describe("automatic bounds", () => {
     const kept = applyBounds(m, automaticBounds(m, settings, 1));
     expect(kept.data[62 * W + 30]).toBeCloseTo(0.5, 6);
     expect(kept.data[30 * W + 176]).toBeCloseTo(0.6, 6);
+  });
+  it("throw away thin shade up to the subject, when all its pixels lack light and nothing has come instead", () => {
+    const m = block();
+    const thin = new Uint8Array(W * H);
+    const line = (y: number, value: number) => {
+      for (let x = 5; x < 58; x++) {
+        m.data[y * W + x] = value;
+        thin[y * W + x] = 1;
+      }
+      // Its end is mixed with the block and tells nothing.
+      m.data[y * W + 58] = m.data[y * W + 59] = value;
+    };
+    // A seam, a strand of black hair, and a black line.
+    line(40, 0.4);
+    line(60, 0.4);
+    line(80, 0.9);
+    const hair = (i: number) => Math.floor(i / W) === 60;
+    const missing = { lack: () => 0.2, own: (i: number) => (hair(i) ? 0.03 : i % 2 ? 0.04 : -0.03) };
+    const out = applyBounds(m, automaticBounds(m, settings, 1, undefined, { wide: new Uint8Array(W * H), thin, missing }));
+    expect(out.data[40 * W + 30]).toBe(0);
+    expect(out.data[60 * W + 30]).toBeCloseTo(0.4, 6);
+    expect(out.data[80 * W + 30]).toBeCloseTo(0.9, 6);
   });
   it("hold noise in the core at 1 where the pull wavers", () => {
     const m = block();

@@ -4,6 +4,7 @@ import { distanceTo } from "../image/distance";
 import { maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
+import { isShade, type MissingLight } from "../screen/shade";
 
 /** Bounds that follow the subject without keyframes: a harsh key, grown for what is out, shrunk for what is in. */
 export interface AutoBounds {
@@ -34,19 +35,28 @@ const GAP = 0.4;
 /** Share of other soft places around one, above which it belongs to strands and is left open. */
 const CROWD = 0.06;
 
+/** What tells the screen in shade. */
+export interface Shade {
+  /** 1 where it may be, by colour averaged over a wide square. */
+  readonly wide: Uint8Array;
+  /** The same close to, to be judged as a whole by the light that is missing. */
+  readonly thin: Uint8Array;
+  readonly missing: MissingLight;
+}
+
 /**
  * Automatic garbage and holdout from the pull itself. Locally adaptive: a place is held only when nothing soft lies within
  * `shrink` px, so strands and mesh, which are soft everywhere, are never filled; enclosed places that stay well off the
  * screen (a reflection, spill) are closed, true gaps are not.
  * @param scale this plane's size over the full frame's; all lengths are in pixels of the full frame
- * @param shade 1 where the plate may show the screen itself at less light: what of it hangs on no subject is out
+ * @param shade where the plate may show the screen itself at less light, over a wide square and close to: what of it hangs on no subject is out
  */
 export function automaticBounds(
   pull: Plane,
   settings: AutoBounds,
   scale: number,
   allocate: Allocate = fresh,
-  shade: Uint8Array | null = null,
+  shade: Shade | null = null,
 ): Bounds {
   const { width, height } = pull;
   const n = pull.data.length;
@@ -55,7 +65,10 @@ export function automaticBounds(
   const area = scale * scale;
 
   const present = maskOver(calm, settings.outLevel);
-  if (shade) dropShade(present, pull, shade);
+  if (shade) {
+    dropShade(present, pull, shade.wide);
+    dropThinShade(present, pull, shade, settings.outLevel);
+  }
   dropIslands(present, pull, settings.outLevel, Math.max(settings.specks, settings.islands) * area);
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
@@ -81,36 +94,68 @@ const FOLD = 1 / 4000;
 const DEEPEST = 0.82;
 const MEETS = 0.4;
 
-/** Takes the screen in shade out of `present`, where it is an area of its own and hangs on nothing that stands before it, as dark mesh does. */
-function dropShade(present: Uint8Array, { width, height, data }: Plane, shade: Uint8Array): void {
+/**
+ * Takes the screen in shade out of `present`, where it is an area of its own and hangs on nothing that stands before it, as dark mesh does.
+ * @param level pull over which what an area meets is something, and not grain or the area's own rim
+ * @param missing light by which an area, its pixels together, must be shade
+ */
+function dropShade(
+  present: Uint8Array,
+  { width, height, data }: Plane,
+  shade: Uint8Array,
+  level = Number.NEGATIVE_INFINITY,
+  missing?: MissingLight,
+): void {
   const own = new Uint8Array(present.length);
   for (let i = 0; i < own.length; i++) own[i] = (present[i] as number) & (shade[i] as number);
   const { count, starts, ends, labels, areas } = areaRuns(own, width, height);
   const n = present.length;
   const deepest = new Float32Array(areas.length);
-  const rim = new Float64Array(areas.length);
-  const met = new Float64Array(areas.length);
+  const [rim, met, lack, instead] = [0, 1, 2, 3].map(() => new Float64Array(areas.length)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   const besides = (label: number, i: number) => {
     if (i < 0 || i >= n || own[i]) return;
     rim[label]!++;
-    met[label]! += present[i] as number;
+    if ((data[i] as number) > level) met[label]! += present[i] as number;
   };
+  const large = (label: number) => (areas[label] as number) >= FOLD * height * height;
   for (let k = 0; k < count; k++) {
     const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];
-    if ((areas[label] as number) < FOLD * height * height) continue;
+    if (!large(label)) continue;
     if (start % width > 0) besides(label, start - 1);
     if (end % width > 0) besides(label, end);
     for (let i = start; i < end; i++) {
       deepest[label] = Math.max(deepest[label] as number, data[i] as number);
       besides(label, i - width);
       besides(label, i + width);
+      if (!missing) continue;
+      lack[label]! += missing.lack(i);
+      instead[label]! += missing.own(i);
     }
   }
   const gone = areas.map(
-    (area, l) => area >= FOLD * height * height && (deepest[l] as number) <= DEEPEST && (met[l] as number) <= MEETS * (rim[l] as number),
+    (_, l) =>
+      large(l) &&
+      (deepest[l] as number) <= DEEPEST &&
+      (met[l] as number) <= MEETS * (rim[l] as number) &&
+      (!missing || isShade(lack[l] as number, instead[l] as number)),
   );
   gone[0] = false;
   for (let k = 0; k < count; k++) if (gone[labels[k] as number]) present.fill(0, starts[k], ends[k]);
+}
+
+/** Takes thin shade out of `present`, with the rim that averaging gave it. */
+function dropThinShade(present: Uint8Array, pull: Plane, { thin, missing }: Shade, level: number): void {
+  const dropped = present.slice();
+  dropShade(present, pull, thin, level, missing);
+  for (let i = 0; i < dropped.length; i++) dropped[i] = (dropped[i] as number) & ~(present[i] as number) & 1;
+  if (!dropped.includes(1)) return;
+  const away = distanceTo(dropped, pull.width, pull.height, 2);
+  for (let i = 0; i < present.length; i++) if ((away[i] as number) < 1.5 && (pull.data[i] as number) <= level) present[i] = 0;
 }
 
 /** Takes islands up to an area out of `present`: their own size counts, without the rim that averaging gave them. */

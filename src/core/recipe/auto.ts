@@ -3,22 +3,22 @@ import { boxMean } from "../image/box";
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
-import type { Picture, Plane, Region } from "../image/plane";
+import type { Picture, Region } from "../image/plane";
 import { middleOf, valueAt, valuesWhere } from "../image/rank";
+import { shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { excessOf } from "../key/colour-difference";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
 import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
-import { synthesiseCleanPlate } from "../screen/clean-plate";
 import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
 import { beyondChannels } from "../spill/limit";
-import { type Evaluation, evaluate } from "./evaluate";
+import { type Evaluation, evaluate, type OutputName } from "./evaluate";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 import type { PlateSource } from "./sources";
 import { StepCache } from "./step-cache";
@@ -113,8 +113,29 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       : "Clean plate: made from the screen's own pixels, so that gradients, creases and shadows do not count.",
   );
 
-  // The weight that parts certain subject from certain screen best, on the reduced copy against its own clean plate.
-  const screenPlate = synthesiseCleanPlate(small, primary);
+  const known: Recipe = {
+    ...base,
+    screen: {
+      ...base.screen,
+      boxes: [{ frame, ...box }],
+      strokes: [],
+      colour: sample.colour,
+      from: sources.clean ? "supplied" : "synthesised",
+      cleanPlate: sources.clean?.id ?? null,
+    },
+    prepare: { ...base.prepare, chroma: subsampled },
+  };
+  const looked = {
+    plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
+    ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
+  };
+  // What was made for one look at the frame serves the next of the same size.
+  const steps = new StepCache();
+  const look = (recipe: Recipe, reduce: number, ...outputs: OutputName[]) =>
+    evaluate(recipe, looked, { reduce, outputs }, reduce === 1 ? steps : undefined) as Required<Evaluation>;
+
+  // The weight that parts certain subject from certain screen best, on the reduced copy.
+  const screenPlate = shrinkPicture(look(known, 1, "cleanPlate").cleanPlate, factor);
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
   const toOther = distanceTo(
@@ -153,16 +174,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
 
   const recipe: Recipe = {
-    ...base,
-    screen: {
-      ...base.screen,
-      boxes: [{ frame, ...box }],
-      strokes: [],
-      colour: sample.colour,
-      from: sources.clean ? "supplied" : "synthesised",
-      cleanPlate: sources.clean?.id ?? null,
-    },
-    prepare: { ...base.prepare, chroma: subsampled },
+    ...known,
     bounds: { ...base.bounds, beyond },
     passes: [
       {
@@ -189,14 +201,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   };
 
   // Levels are read at full size, where the grain is, from the first matte of the unmix: on screen and solid subject it is the pull.
-  const looked = {
-    plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
-    ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
-  };
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
-  const steps = new StepCache();
-  const { pull, cleanPlate } = evaluate(first, looked, { reduce: 1, outputs: ["pull", "cleanPlate"] }, steps) as Required<Evaluation>;
+  const { pull, cleanPlate } = look(first, 1, "pull", "cleanPlate");
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
@@ -232,7 +239,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty.`,
   );
   reasons.push(
-    "Automatic bounds: folds, seams and stains of the screen that the clean plate does not follow are out, where they hang on no subject.",
+    "Automatic bounds: folds, seams and stains of the screen that the clean plate does not follow are out, where they hang on no subject; seams and shadows that run up to one are cut off at it.",
   );
   if (subsampled)
     reasons.push(
@@ -278,9 +285,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
   const reduce = Math.max(1, Math.round(plate.width / 640));
-  // What was made at the same size serves again.
-  const { matte } = evaluate(recipe, looked, { reduce, outputs: ["matte"] }, reduce === 1 ? steps : undefined);
-  const open = openPlaces(matte as Plane, pull, reduce);
+  const open = openPlaces(look(recipe, reduce, "matte").matte, pull, reduce);
   for (const o of open)
     notSolved.push({
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,

@@ -13,7 +13,7 @@ import { closeGlossyRims } from "../matte/glossy-rims";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
-import { screenInShade } from "../screen/shade";
+import { missingLight, screenInShade, thinShade } from "../screen/shade";
 import { limitSpill, type SpillSettings, unitLuminance } from "../spill/limit";
 import { ownExcess } from "../spill/own-colour";
 import { refillColour } from "../spill/refill";
@@ -89,12 +89,14 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const { dips, glossy, ...settled } = auto;
   const autoKey = keyOf(pullKey, settled);
   /** Where the screen may show itself at less light; marks, so that it costs little to keep. */
-  const shade = () =>
-    cache.step("shade", keyOf(preparedKey, cleanKey, screen), () => ({ value: screenInShade(prepared(), against(), primary), owned: [] }));
+  const shadeKey = keyOf(preparedKey, cleanKey, screen);
+  const shade = () => cache.step("shade", shadeKey, () => ({ value: screenInShade(prepared(), against(), primary), owned: [] }));
+  const thin = () => cache.step("thinShade", shadeKey, () => ({ value: thinShade(prepared(), against(), primary), owned: [] }));
+  const allShade = () => ({ wide: shade(), thin: thin(), missing: missingLight(prepared(), against(), primary) });
   const bounds = () =>
     auto.on
       ? cache.step("autoBounds", autoKey, () => {
-          const value = automaticBounds(pull(), auto, scale, allocate, auto.shade ? shade() : null);
+          const value = automaticBounds(pull(), auto, scale, allocate, auto.shade ? allShade() : null);
           return { value, owned: [value.out, value.in] };
         })
       : undefined;

@@ -5,8 +5,9 @@ import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
+import { addMargin } from "./certain-margin";
 import { screenMask } from "./find";
-import { followShade } from "./follow-shade";
+import { followShade, shadeBeside } from "./follow-shade";
 import { blockNoise } from "./noise";
 import { excessPlane, type Primary } from "./primary";
 
@@ -99,8 +100,8 @@ function meanAndSquare(plane: Float32Array, width: number, height: number, facto
 
 /**
  * A clean plate from the plate's own screen pixels: they are kept (averaged over a few pixels, so that grain goes and
- * gradients, creases and cast shadows stay), rims that the subject may have touched are dropped, and what lies under the
- * subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it,
+ * gradients, creases and cast shadows stay), rims that the subject may have touched are dropped but for what shows nothing but
+ * screen all the same, and what lies under the subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it,
  * and so is any shade that certain screen leads to.
  * @returns the screen as it would look without the subject, at the plate's size, scene-linear
  * @throws RangeError when no screen of that primary is found
@@ -112,15 +113,22 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { certain, deep } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
-  const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
-  fillIn(channels, certain, small.width, small.height);
-  joinDeepShade(channels, small, deep);
-  followShade(channels, small, primary, certain, deep);
+  const filled = () => {
+    const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
+    fillIn(channels, certain, small.width, small.height);
+    return channels;
+  };
+  let channels = filled();
+  if (addMargin(channels, small, primary, certain)) channels = filled();
+  // Told before deep shade is brought in, which is purer than what lies between it and the light.
+  const shade = shadeBeside(channels, small, primary, certain, deep);
+  joinDeepShade(channels, small, certain, deep);
+  followShade(channels, small, primary, shade);
   return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
 }
 
-/** Brings deep shade into a filled screen: its own light where it is certain, and falling off around it. */
-function joinDeepShade(channels: readonly Float32Array[], small: Picture, deep: Uint8Array): void {
+/** Brings deep shade into a filled screen: its own light where it is certain, and falling off around it but for certain screen. */
+function joinDeepShade(channels: readonly Float32Array[], small: Picture, certain: Float32Array, deep: Uint8Array): void {
   if (!deep.includes(1)) return;
   const { width, height } = small;
   const weight = Float32Array.from(deep);
@@ -130,6 +138,7 @@ function joinDeepShade(channels: readonly Float32Array[], small: Picture, deep: 
   channels.forEach((c, k) => {
     const dark = own[k] as Float32Array;
     for (let i = 0; i < c.length; i++) {
+      if (certain[i]) continue;
       const share = 1 - Math.min(1, Math.max(0, (away[i] as number) - DEEP_RIM) / (DEEP_REACH - DEEP_RIM));
       if (share > 0) c[i] = (c[i] as number) + share * Math.min(0, (dark[i] as number) - (c[i] as number));
     }

@@ -5,6 +5,7 @@ import type { Picture } from "../image/plane";
 import { random } from "../image/random";
 import { type At, box, type Drawn, drawPlate, even } from "../simulate/draw-plate";
 import { synthesiseCleanPlate } from "./clean-plate";
+import { followShade, shadeBeside } from "./follow-shade";
 
 const [W, H] = [480, 270];
 const PAINT = { r: 0.05, g: 0.38, b: 0.08 };
@@ -65,5 +66,49 @@ describe("shade beside a subject", () => {
     const wall = { covers: box(300, 100, 302, 200), colour: even(0.02, 0.152, 0.032) };
     const { plate } = drawPlate(W, H, [leg, wall], lit(all));
     expect(stopsOff(synthesiseCleanPlate(plate, "g"), all, 150, 295, 310)).toBeLessThan(0.1);
+  });
+});
+
+describe("a patch of shade", () => {
+  const [w, h] = [60, 40];
+  const block = box(20, 10, 40, 30);
+  const fill = () => [PAINT.r, PAINT.g, PAINT.b].map((v) => new Float32Array(w * h).fill(v));
+  /** Certain screen but for the block and two columns around it. */
+  const certain = Float32Array.from({ length: w * h }, (_, i) => 1 - box(18, 8, 42, 32)((i % w) + 0.5, Math.floor(i / w) + 0.5));
+  const plateOf = (screen: At<Rgb>) => drawPlate(w, h, [], screen).plate;
+  const shaded = (k: number, pure = 1): Rgb => ({ r: pure * k * PAINT.r, g: k * PAINT.g, b: pure * k * PAINT.b });
+
+  it("is told with what is deeper and purer in it, but for lines and lone pixels at its rim", () => {
+    const line = box(30, 30, 31, 36);
+    const deep = box(26, 14, 34, 26);
+    const plate = plateOf((x, y) => (deep(x, y) ? shaded(0.1, 0.5) : block(x, y) || line(x, y) ? shaded(0.3) : PAINT));
+    const deepMask = Uint8Array.from(certain, (_, i) => deep((i % w) + 0.5, Math.floor(i / w) + 0.5));
+    const shade = shadeBeside(fill(), plate, "g", certain, deepMask);
+    for (let i = 0; i < shade.length; i++) {
+      const [x, y] = [(i % w) + 0.5, Math.floor(i / w) + 0.5];
+      const corner = (x < 21 || x > 39) && (y < 11 || y > 29);
+      if (!corner && !box(29, 29, 32, 36)(x, y)) expect(shade[i], `${x}, ${y}`).toBe(block(x, y));
+    }
+    expect(shade[34 * w + 30]).toBe(0);
+  });
+  it("lies one pixel behind what is mixed with it, and behind nothing else", () => {
+    const beside: Record<number, Rgb> = {
+      // Half leather, half shade.
+      14: { r: 0.03, g: 0.068, b: 0.015 },
+      // Pale cloth in shade, as bright as the patch.
+      18: { r: 0.12, g: 0.11, b: 0.08 },
+      // Lit screen, and all but black.
+      22: PAINT,
+      26: { r: 0.01, g: 0.008, b: 0.006 },
+    };
+    const plate = plateOf((x, y) => (Math.floor(x) === 40 && beside[Math.floor(y)]) || (block(x, y) ? shaded(0.3) : PAINT));
+    const shade = Uint8Array.from(certain, (_, i) => block((i % w) + 0.5, Math.floor(i / w) + 0.5));
+    const clean = fill();
+    followShade(clean, plate, "g", shade);
+    const green = (x: number, y: number) => clean[1]![y * w + x]! / PAINT.g;
+    expect(green(30, 20)).toBeCloseTo(0.3, 4);
+    expect(green(40, 14)).toBeCloseTo(0.3, 4);
+    for (const y of [18, 22, 26]) expect(green(40, y), `row ${y}`).toBeCloseTo(1, 4);
+    expect(green(41, 14)).toBeCloseTo(1, 4);
   });
 });

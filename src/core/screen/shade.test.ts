@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { normal } from "../image/normal";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
-import { screenInShade } from "./shade";
+import { isShade, missingLight, screenInShade, thinShade } from "./shade";
 
 const [W, H] = [80, 40];
 const screen = { r: 0.045, g: 0.36, b: 0.075 };
@@ -54,5 +54,45 @@ describe("screen in shade", () => {
         clean,
       ),
     ).toBe(1);
+  });
+});
+
+describe("thin shade", () => {
+  /** A line of one pixel at x = 40 in grain. */
+  const lineOf = (change: (c: typeof screen) => typeof screen) => {
+    const p = plateOf((c) => c, 0.006);
+    for (let i = 40; i < W * H; i += W) {
+      const c = change({ r: p.r[i]!, g: p.g[i]!, b: p.b[i]! });
+      for (const k of ["r", "g", "b"] as const) p[k][i] = c[k];
+    }
+    return p;
+  };
+  const judged = (p: Picture) => {
+    const maybe = thinShade(p, screen, "g");
+    const missing = missingLight(p, screen, "g");
+    let [lack, own, count] = [0, 0, 0];
+    for (let i = 40; i < W * H; i += W) {
+      lack += missing.lack(i);
+      own += missing.own(i);
+      count += maybe[i]!;
+    }
+    return { share: count / H, lack: lack / H, own: own / H, whole: isShade(lack, own) };
+  };
+  it("is a seam's line of one pixel, pixel by pixel and as a whole", () => {
+    const { share, lack, own, whole } = judged(lineOf((c) => ({ r: c.r / 2, g: c.g / 2, b: c.b / 2 })));
+    expect(share).toBeGreaterThan(0.8);
+    expect(lack).toBeCloseTo(screen.g / 2, 2);
+    expect(Math.abs(own)).toBeLessThan(0.004);
+    expect(whole).toBe(true);
+  });
+  it.each([
+    ["black hair", { r: 0.03, g: 0.022, b: 0.016 }],
+    ["black thread", { r: 0.02, g: 0.02, b: 0.02 }],
+    ["straw", { r: 0.4, g: 0.3, b: 0.1 }],
+  ])("is no line of %s as a whole", (_, thing) => {
+    const { own, whole } = judged(lineOf(mixed(thing, 0.6)));
+    // Of the other two channels, 0.6 of the thing's, and of the screen's what its own light is short of.
+    expect(own).toBeCloseTo(0.6 * (thing.r + thing.b - (thing.g / screen.g) * (screen.r + screen.b)), 2);
+    expect(whole).toBe(false);
   });
 });

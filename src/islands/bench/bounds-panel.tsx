@@ -347,7 +347,8 @@ function AutomaticBounds() {
             }
           />
           <p className="text-faint">
-            Folds, seams and stains that hang on no subject go. A shadow you want to keep goes with them: hold that.
+            Folds, seams and stains that hang on no subject go; a seam that runs up to one is cut off at it. A shadow you want to keep goes
+            with them: hold that.
           </p>
           <PassControl
             label="Close dips up to"
