@@ -27,7 +27,7 @@ import { straightOverOpaque } from "../src/core/scene/over";
 import { synthesiseCleanPlate } from "../src/core/screen/clean-plate";
 import { levelPlate } from "../src/core/screen/level";
 import { reportPlate } from "../src/core/screen/report";
-import { screenInShade } from "../src/core/screen/shade";
+import { missingLight, screenInShade, thinShade } from "../src/core/screen/shade";
 import { cameraReading } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
@@ -138,7 +138,11 @@ step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, 
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));
 step("Matte: automatic bounds", () => automaticBounds(pull, bounds, 1, allocate));
 step("Matte: screen in shade", () => screenInShade(plate, clean, "g"));
-step("Matte: automatic bounds, what is in shade out", () => automaticBounds(pull, bounds, 1, allocate, shade));
+step("Matte: thin shade", () => thinShade(plate, clean, "g"));
+const thin = thinShade(plate, clean, "g");
+step("Matte: automatic bounds, what is in shade out", () =>
+  automaticBounds(pull, bounds, 1, allocate, { wide: shade, thin, missing: missingLight(plate, clean, "g") }),
+);
 step("Matte: automatic bounds applied (pointwise)", () => applyBounds(pull, decided, allocate));
 step("Matte: glossy rims closed", () => closeGlossyRims(pull, 43, shade, allocate));
 step("Matte: dips closed", () => closeDips(pull, 0.4, 1, allocate));
