@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: "tests/e2e",
   timeout: 900_000,
   expect: { timeout: 120_000 },
-  workers: 1,
+  // Every file of tests has a server of its own.
+  workers: 2,
   retries: 0,
   reporter: [["list"]],
   use: {

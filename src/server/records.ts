@@ -1,5 +1,14 @@
 import { and, desc, eq, max, sql } from "drizzle-orm";
-import { figuresSchema, type Keep, type LogEntry, type LoggedFigures, type Note, nameSchema, type Version } from "../core/documents/shot";
+import {
+  type Completed,
+  figuresSchema,
+  type Keep,
+  type LogEntry,
+  type LoggedFigures,
+  type Note,
+  nameSchema,
+  type Version,
+} from "../core/documents/shot";
 import { parseRecipe, type Recipe } from "../core/recipe/schema";
 import { database } from "./db/open";
 import { log, shots, versions } from "./db/schema";
@@ -85,11 +94,11 @@ export function addNote(shotId: number, { frame, text }: Note): LogEntry {
   return entryOf(database().insert(log).values({ shotId, at: Date.now(), frame, step: "Note", what: text }).returning().get());
 }
 
-/** Adds the figures after a change, and its small picture, which are made once it has settled. */
-export function completeEntry(shotId: number, entryId: number, after: LoggedFigures, thumb: string | null): LogEntry {
+/** Adds what is made once a change has settled: the figures after it, its small picture. */
+export function completeEntry(shotId: number, entryId: number, what: Completed): LogEntry {
   const row = database()
     .update(log)
-    .set({ after, ...(thumb ? { thumb } : {}) })
+    .set(what)
     .where(and(eq(log.id, entryId), eq(log.shotId, shotId)))
     .returning()
     .get();

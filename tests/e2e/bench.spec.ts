@@ -288,7 +288,9 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(log).toContainText(`White point ${was} → ${(Number(was) - 0.1).toFixed(1)} %`);
   await expect(log).toContainText("Undo");
   // The change of a whole per cent moved a figure, and the log says from what to what.
-  await expect(log).toContainText(/edge loss [\d.]+ % → [\d.]+ %|holes [\d\u202f]+ px → [\d\u202f]+ px/);
+  await expect(log.getByRole("listitem").filter({ hasText: `→ ${now} %` })).toContainText(
+    /edge loss [\d.]+ % → [\d.]+ %|holes [\d\u202f]+ px → [\d\u202f]+ px/,
+  );
 
   // Keep, wipe against, restore.
   await page.getByRole("tab", { name: "Versions" }).click();

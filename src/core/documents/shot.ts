@@ -115,16 +115,17 @@ export const changeSchema = z.strictObject({
 });
 export type Change = z.infer<typeof changeSchema>;
 
-/** The figures after a change, and its small picture as a data address. */
-export const completeSchema = z.strictObject({
-  after: figuresSchema,
-  thumb: z
-    .string()
-    .max(60_000)
-    .regex(/^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/=]+$/, "a small picture as a data address")
-    .nullable()
-    .default(null),
-});
+/** What an entry gets once its change has settled: the figures after it, its small picture as a data address. */
+export const completedSchema = z.union([
+  z.strictObject({ after: figuresSchema }),
+  z.strictObject({
+    thumb: z
+      .string()
+      .max(60_000)
+      .regex(/^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/=]+$/, "a small picture as a data address"),
+  }),
+]);
+export type Completed = z.infer<typeof completedSchema>;
 
 /** A note by hand. */
 export const noteSchema = z.strictObject({ frame: z.int().min(1), text: z.string().trim().min(1, "a note needs words").max(2000) });

@@ -11,7 +11,6 @@ import {
   complain,
   currentPass,
   figuresMeasured,
-  keepExact,
   plateFootage,
   type Step,
   shownRecipe,
@@ -220,12 +219,14 @@ async function measureLoop(): Promise<void> {
       const now = useBench.getState();
       if (shownRecipe(now) === shownNow && now.view.frame === view.frame) {
         useBench.setState({ figures, exact: live === null });
-        if (figures && !live) keepExact(figures);
       }
+      // Figures go to the log at once, whatever comes next.
+      const picture = figures && !live ? figuresMeasured(recipe, view.frame, figures) : null;
       if (live) await new Promise((r) => setTimeout(r, MEASURE_PAUSE_MS));
       if (!live && !measureDirty) await drawThumbs();
-      // Their entry in the log waits for a small picture too, unless something newer is there already.
-      if (figures && !live) figuresMeasured(recipe, figures, useBench.getState().recipe === recipe ? thumbAddress() : null);
+      // And a small picture, unless something newer is there already.
+      const thumb = useBench.getState().recipe === recipe ? thumbAddress() : null;
+      if (thumb) picture?.(thumb);
       if (!live && !measureDirty && figures) await findFaults();
       if (!measureDirty) warmBracket();
     } catch (error) {

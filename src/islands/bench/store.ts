@@ -3,7 +3,7 @@ import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
-import type { LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { Completed, LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
 import type { Region } from "../../core/image/plane";
 import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
@@ -201,8 +201,13 @@ export function viewedRecipe(s: Bench): Recipe {
 export const currentPass = (s: Bench, recipe: Recipe = s.recipe): Pass =>
   recipe.passes.find((p) => p.id === s.selectedPass) ?? (recipe.passes[0] as Pass);
 
-const logged = (f: Measured | null): LoggedFigures | null =>
-  f && { holes: f.holes, residue: f.residue, edgeLoss: f.edgeLoss, clearance: f.clearance, spill: f.spill };
+const logged = (f: Measured): LoggedFigures => ({
+  holes: f.holes,
+  residue: f.residue,
+  edgeLoss: f.edgeLoss,
+  clearance: f.clearance,
+  spill: f.spill,
+});
 
 // --- Saving -------------------------------------------------------------------------------------------------------
 
@@ -211,8 +216,13 @@ export const savedRevision = (): Promise<number> => queue.then(() => revision);
 
 let revision = 0;
 let queue: Promise<void> = Promise.resolve();
-/** Log entries that wait for the figures after them, by the recipe they belong to. */
-const waiting = new Map<Recipe, Promise<number | null>>();
+/** An entry of the log on the shown frame: its number once it is saved, null when it could not be. */
+interface Entry {
+  readonly frame: number;
+  readonly id: Promise<number | null>;
+}
+/** Entries that wait for the figures after them, by the recipe they belong to: undo and redo come back to one. */
+const waiting = new Map<Recipe, Entry[]>();
 
 /** Saves in order, again and again until the server answers. */
 function enqueue<T>(work: () => Promise<T>): Promise<T | null> {
@@ -251,22 +261,31 @@ function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | 
     if (answer.entry) set({ log: [answer.entry, ...get().log] });
     return answer.entry?.id ?? null;
   });
-  waiting.set(recipe, saved);
+  waiting.set(recipe, [...(waiting.get(recipe) ?? []), { frame: view.frame, id: saved }]);
 }
 
-/** Hands the exact figures of a settled recipe to its log entry, with a small picture. @param thumb a data address */
-export function figuresMeasured(recipe: Recipe, figures: Measured, thumb: string | null): void {
-  const entry = waiting.get(recipe);
-  if (!entry) return;
-  waiting.delete(recipe);
+function complete(entries: readonly Entry[], what: Completed): void {
   const { shot } = get();
-  void entry.then((id) => {
-    if (id === null) return;
-    void enqueue(async () => {
-      const updated = await call<LogEntry>(`/api/shots/${shot.id}/log/${id}`, "PATCH", { after: logged(figures), thumb });
-      set({ log: get().log.map((e) => (e.id === id ? updated : e)) });
+  for (const entry of entries)
+    void entry.id.then((id) => {
+      if (id === null) return;
+      void enqueue(async () => {
+        const updated = await call<LogEntry>(`/api/shots/${shot.id}/log/${id}`, "PATCH", what);
+        set({ log: get().log.map((e) => (e.id === id ? updated : e)) });
+      });
     });
-  });
+}
+
+/** Hands the exact figures of a settled recipe on a frame to the entries that wait for them. Returns what gives those a small picture, a data address. */
+export function figuresMeasured(recipe: Recipe, frame: number, figures: Measured): (thumb: string) => void {
+  lastExact = { frame, figures };
+  const all = waiting.get(recipe) ?? [];
+  const entries = all.filter((e) => e.frame === frame);
+  const others = all.filter((e) => e.frame !== frame);
+  if (others.length) waiting.set(recipe, others);
+  else waiting.delete(recipe);
+  complete(entries, { after: logged(figures) });
+  return (thumb) => complete(entries, { thumb });
 }
 
 // --- Changing -----------------------------------------------------------------------------------------------------
@@ -280,20 +299,19 @@ export function move(change: (recipe: Recipe) => Recipe): void {
 export function settle(step: Step, what: string, change: (recipe: Recipe) => Recipe): void {
   const state = get();
   const next = change(state.recipe);
-  const before = state.exact ? logged(state.figures) : logged(lastExact);
+  const before = figuresBefore();
   set({ recipe: next, live: null, exact: false });
   save(next, step, what, before);
 }
 
-let lastExact: Measured | null = null;
-export function keepExact(figures: Measured): void {
-  lastExact = figures;
-}
+let lastExact: { frame: number; figures: Measured } | null = null;
+/** What was last measured at full size, where that was on the shown frame. */
+const figuresBefore = () => (lastExact?.frame === get().view.frame ? logged(lastExact.figures) : null);
 
 export function undo(): void {
   const { undo: back, pastStates } = useBench.temporal.getState();
   if (!pastStates.length) return;
-  const before = logged(lastExact);
+  const before = figuresBefore();
   back();
   set({ live: null, exact: false });
   save(get().recipe, get().view.step, "Undo", before);
@@ -302,7 +320,7 @@ export function undo(): void {
 export function redo(): void {
   const { redo: forward, futureStates } = useBench.temporal.getState();
   if (!futureStates.length) return;
-  const before = logged(lastExact);
+  const before = figuresBefore();
   forward();
   set({ live: null, exact: false });
   save(get().recipe, get().view.step, "Redo", before);
@@ -311,8 +329,9 @@ export function redo(): void {
 let viewTimer: ReturnType<typeof setTimeout> | undefined;
 /** Changes what is shown; kept so that a reload comes back to it. */
 export function look(change: Partial<BenchView>): void {
-  const view = { ...get().view, ...change };
-  set({ view });
+  const was = get().view;
+  const view = { ...was, ...change };
+  set({ view, exact: get().exact && view.frame === was.frame });
   clearTimeout(viewTimer);
   viewTimer = setTimeout(() => void call(`/api/shots/${get().shot.id}/view`, "PUT", view).catch(() => {}), 250);
 }
@@ -344,7 +363,7 @@ export async function keep(name: string): Promise<void> {
   const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
     name,
     recipe,
-    figures: get().recipe === recipe ? logged(figures) : null,
+    figures: figures && get().recipe === recipe ? logged(figures) : null,
     frame: view.frame,
   });
   set({ versions: [version, ...get().versions] });

@@ -98,6 +98,7 @@ describe("shots", () => {
   it("save changes in one transaction, in order, and refuse an old revision", async () => {
     const { createJob, createShot, getShot, saveChange } = await import("../shots");
     const { addNote, completeEntry, keepVersion, listLog, pictureOfEntry, recipeOfEntry, renameVersion } = await import("../records");
+    const { completedSchema } = await import("../../core/documents/shot");
     const { database } = await import("../db/open");
     const info = {
       kind: "still",
@@ -131,7 +132,9 @@ describe("shots", () => {
     const figures = { holes: 3, residue: 0, edgeLoss: 0.1, clearance: null, spill: 0 };
     // One pixel of PNG, as the page draws it.
     const thumb = `data:image/png;base64,${Buffer.from([0x89, 0x50, 0x4e, 0x47]).toString("base64")}`;
-    expect(completeEntry(id, saved.entry!.id, figures, thumb)).toMatchObject({ after: figures, restorable: true, picture: true });
+    expect(completeEntry(id, saved.entry!.id, { after: figures })).toMatchObject({ after: figures, picture: false });
+    expect(completeEntry(id, saved.entry!.id, { thumb })).toMatchObject({ after: figures, restorable: true, picture: true });
+    expect(completedSchema.safeParse({}).success).toBe(false);
     expect([...pictureOfEntry(id, saved.entry!.id).bytes]).toEqual([0x89, 0x50, 0x4e, 0x47]);
     expect(recipeOfEntry(id, saved.entry!.id)).toEqual(defaultRecipe());
     const note = addNote(id, { frame: 1, text: "100 % of the veil kept: director liked it" });

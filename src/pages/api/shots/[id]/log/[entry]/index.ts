@@ -1,12 +1,9 @@
 import type { APIRoute } from "astro";
-import { completeSchema } from "../../../../../../core/documents/shot";
+import { completedSchema } from "../../../../../../core/documents/shot";
 import { answer, numberFrom, readJson } from "../../../../../../server/http";
 import { completeEntry, recipeOfEntry } from "../../../../../../server/records";
 
 /** The recipe as it was after the entry. */
 export const GET: APIRoute = ({ params }) => answer(() => ({ recipe: recipeOfEntry(numberFrom(params.id), numberFrom(params.entry)) }));
 export const PATCH: APIRoute = ({ params, request }) =>
-  answer(async () => {
-    const { after, thumb } = await readJson(request, completeSchema);
-    return completeEntry(numberFrom(params.id), numberFrom(params.entry), after, thumb);
-  });
+  answer(async () => completeEntry(numberFrom(params.id), numberFrom(params.entry), await readJson(request, completedSchema)));
