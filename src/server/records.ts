@@ -1,14 +1,5 @@
 import { and, desc, eq, max, sql } from "drizzle-orm";
-import {
-  type Completed,
-  figuresSchema,
-  type Keep,
-  type LogEntry,
-  type LoggedFigures,
-  type Note,
-  nameSchema,
-  type Version,
-} from "../core/documents/shot";
+import { type Completed, figuresSchema, type Keep, type LogEntry, type Note, nameSchema, type Version } from "../core/documents/shot";
 import { parseRecipe, type Recipe } from "../core/recipe/schema";
 import { database } from "./db/open";
 import { log, shots, versions } from "./db/schema";
