@@ -8,6 +8,8 @@ export const root = path.resolve(import.meta.dirname, "../..");
 /** A built server on its own port and its own data folder. */
 export class BenchServer {
   readonly data = mkdtempSync(path.join(os.tmpdir(), "sieve-e2e-"));
+  /** What it has written to its log of errors. */
+  said = "";
   private child: ChildProcess | undefined;
 
   constructor(readonly port: number) {}
@@ -38,7 +40,11 @@ export class BenchServer {
     this.child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
       cwd: root,
       env: this.env,
-      stdio: ["ignore", "ignore", "inherit"],
+      stdio: ["ignore", "ignore", "pipe"],
+    });
+    this.child.stderr?.on("data", (text: Buffer) => {
+      this.said += text;
+      process.stderr.write(text);
     });
     for (let tries = 0; tries < 300; tries++) {
       try {

@@ -49,8 +49,11 @@ export async function figure(page: Page, step: string): Promise<number> {
 /** Waits until figures are exact and everything is saved. */
 export async function settled(page: Page): Promise<void> {
   await page.waitForTimeout(150);
-  await page.waitForFunction(() => document.querySelector("header [role=status]")?.textContent === "Saved");
-  await page.waitForFunction(() => document.querySelector("nav[aria-label=Steps]")?.getAttribute("aria-busy") === "false");
+  await page.waitForFunction(
+    () =>
+      document.querySelector("header [role=status]")?.textContent === "Saved" &&
+      document.querySelector("nav[aria-label=Steps]")?.getAttribute("aria-busy") === "false",
+  );
 }
 
 /** The colour shown at a pixel once it has stopped changing: quick pictures have given way to full ones. */

@@ -148,6 +148,7 @@ test("a delivery is cancelled and leaves no files", async () => {
 
 test("bad requests get a plain word; the server lives and the database is whole", async () => {
   const before = await server.json<ShotAnswer>("/api/shots/1");
+  const saidBefore = server.said;
   const refused = async (url: string, init: RequestInit, status: number, message: RegExp) => {
     const response = await server.fetch(url, init);
     const body = (await response.json()) as { error: { what: string; remedy: string } };
@@ -183,6 +184,23 @@ test("bad requests get a plain word; the server lives and the database is whole"
     403,
     /other sites/,
   );
+  // More than is taken, in pieces whose length nothing states.
+  const pieces = async function* () {
+    for (let k = 0; k < 8; k++) yield new Uint8Array(1 << 20).fill(32);
+    yield new Uint8Array(1).fill(32);
+  };
+  const endless = { ...post({}), body: pieces() as unknown as BodyInit, duplex: "half" } as RequestInit;
+  await refused("/api/shots/1/changes", endless, 413, /too large/);
+  // An upload that breaks off leaves nothing behind, and is no fault of the server's.
+  const incoming = () => readdirSync(path.join(server.data, "incoming"));
+  const broken = httpRequest({ host: "127.0.0.1", port: server.port, path: "/api/media?name=b.png", method: "POST" });
+  broken.on("error", () => {});
+  broken.setHeader("content-length", 5000);
+  broken.write("some");
+  await expect.poll(incoming).toHaveLength(1);
+  broken.destroy();
+  await expect.poll(incoming).toEqual([]);
+  expect(server.said).toBe(saidBefore);
   // A name that was rebound to this machine.
   const status = await new Promise<number>((resolve, reject) => {
     httpRequest({ host: "127.0.0.1", port: server.port, path: "/api/jobs", headers: { host: "evil.example" } }, (r) =>

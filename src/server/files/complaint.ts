@@ -18,6 +18,8 @@ export function asComplaint(error: unknown): Complaint {
     return new Complaint(507, "The disk is full; nothing was lost.", "Free some space on the disk of the data folder and try again.");
   if (code === "EACCES" || code === "EPERM" || code === "EROFS")
     return new Complaint(500, "The data folder cannot be written.", "Check the rights on the data folder (MELLOW_SIEVE_DATA).");
+  if (code === "ECONNRESET" || code === "ERR_STREAM_PREMATURE_CLOSE")
+    return new Complaint(400, "The page closed before all was sent; nothing was kept of it.", "Send it again.");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");
   return new Complaint(
     500,
