@@ -1,6 +1,6 @@
-import { Readable } from "node:stream";
 import type { z } from "zod";
 import { asComplaint, Complaint } from "./files/complaint";
+import { partsOf } from "./files/parts";
 
 const json = (value: unknown, status = 200): Response =>
   new Response(JSON.stringify(value), { status, headers: { "content-type": "application/json", "cache-control": "no-store" } });
@@ -25,7 +25,7 @@ async function textOf(request: Request): Promise<string> {
   const parts: Uint8Array[] = [];
   let bytes = 0;
   if (!request.body) return "";
-  for await (const part of Readable.fromWeb(request.body as import("node:stream/web").ReadableStream<Uint8Array>)) {
+  for await (const part of partsOf(request.body)) {
     bytes += part.byteLength;
     if (bytes > MAX_JSON) throw new Complaint(413, "The request is too large.", "Send less at once.");
     parts.push(part);

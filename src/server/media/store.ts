@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { constants, copyFileSync, createReadStream, createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
-import { Readable, Transform } from "node:stream";
+import { Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { desc, eq } from "drizzle-orm";
 import { type Media, type MediaInfo, mediaInfoSchema } from "../../core/documents/media-info";
@@ -9,6 +9,7 @@ import { database } from "../db/open";
 import { media } from "../db/schema";
 import { Complaint } from "../files/complaint";
 import { dataFolder } from "../files/folders";
+import { partsOf } from "../files/parts";
 import { FrameReader } from "./frames";
 import { probeFile } from "./probe";
 import { isPattern, patternFile, patternNumbers, probeSequence } from "./sequences";
@@ -93,7 +94,7 @@ export async function takeUpload(body: ReadableStream<Uint8Array> | null, rawNam
     },
   });
   try {
-    await pipeline(Readable.fromWeb(body as import("node:stream/web").ReadableStream), meter, createWriteStream(part));
+    await pipeline(partsOf(body), meter, createWriteStream(part));
     return await settle(part, name, hash.digest("hex"), (target) => renameSync(part, target));
   } finally {
     rmSync(part, { force: true });
