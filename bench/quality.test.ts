@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { readTruth } from "../demo/truth-set";
+import { cropChannel, fillAround, type Plane } from "../src/core/image/plane";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { type NotSolved, proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
@@ -57,6 +58,40 @@ describe("auto on truth plates", () => {
     expect(where.length).toBeGreaterThan(10_000);
     expect(solid).toBeGreaterThan(0.98);
     expect(own).toBeLessThan(2);
+  });
+});
+
+/** Bars burnt in after the camera: what is inside them is pulled as well as without, to the last line. */
+describe("auto inside black bars", () => {
+  it.each([
+    // Hair and hat run into the bar above, a table into the one below.
+    ["gloves", { top: 36, left: 0 }, { edge: 0.006, core: 0.0003, background: 0.0012 }],
+    // The dark studio beside the screen, whose corners are behind the bars; few markers stand clear of them, beside many stains.
+    ["wide", { top: 37, left: 0 }, { edge: 0.0165, core: 0.0035, background: 0.0012 }],
+    ["veil", { top: 0, left: 81 }, { edge: 0.0108, core: 0.0011, background: 0.0011 }],
+  ] as const)("%s", async (name, { top, left }, most) => {
+    const t = await readTruth(name);
+    const { width, height } = t.plate;
+    const inside = { x: left, y: top, width: width - 2 * left, height: height - 2 * top };
+    const light = { ...t.plate, r: t.plate.r.slice(), g: t.plate.g.slice(), b: t.plate.b.slice() };
+    for (const c of [light.r, light.g, light.b]) fillAround(c, width, inside, 0);
+    const { picture, raw } = variantOf(light, "camera");
+    const recorded = { recorded: { raw: raw!, reading: cameraReading(CAMERA) } };
+    const { recipe, reasons } = proposeRecipe(picture, 1, undefined, recorded);
+    expect(reasons.join(" ")).toContain(`a picture of ${inside.width}×${inside.height} px`);
+    if (name === "wide") expect(reasons.join(" ")).toContain("5 markers on the screen");
+    const matte = evaluate(recipe, { plate: { key: name, picture, ...recorded } }, { reduce: 1, outputs: ["matte"] }).matte!;
+    const cut = (p: Plane): Plane => ({ ...inside, data: cropChannel(p.data, width, inside) });
+    const error = matteError(cut(matte), cut(t.coverage));
+    console.log(
+      `${name} in bars: edge ${error.edge.toExponential(2)}, core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}`,
+    );
+    expect(error.edge).toBeLessThan(most.edge);
+    expect(error.core).toBeLessThan(most.core);
+    expect(error.background).toBeLessThan(most.background);
+    const within = matte.data.slice();
+    fillAround(within, width, inside, 0);
+    expect(within).toEqual(matte.data);
   });
 });
 

@@ -81,9 +81,24 @@ export function clipRegion(region: Region, width: number, height: number): Regio
   return { x, y, width: Math.max(0, right - x), height: Math.max(0, bottom - y) };
 }
 
-/** Copies a rectangle out of one channel. `region` must lie inside the frame. */
-export function cropChannel(source: Float32Array, sourceWidth: number, region: Region): Float32Array {
-  const out = new Float32Array(region.width * region.height);
+/** All of a frame. */
+export const wholeOf = ({ width, height }: Pick<Region, "width" | "height">): Region => ({ x: 0, y: 0, width, height });
+
+/** Sets all of a channel or mask that lies around a rectangle to one value. `inside` must lie inside the frame. */
+export function fillAround(data: Float32Array | Uint8Array, width: number, inside: Region, value: number): void {
+  const bottom = inside.y + inside.height;
+  data.fill(value, 0, inside.y * width);
+  data.fill(value, bottom * width);
+  if (inside.width === width) return;
+  for (let y = inside.y; y < bottom; y++) {
+    data.fill(value, y * width, y * width + inside.x);
+    data.fill(value, y * width + inside.x + inside.width, (y + 1) * width);
+  }
+}
+
+/** Copies a rectangle out of one channel or mask. `region` must lie inside the frame. */
+export function cropChannel<T extends Float32Array | Uint8Array>(source: T, sourceWidth: number, region: Region): T {
+  const out = new (source.constructor as new (length: number) => T)(region.width * region.height);
   for (let y = 0; y < region.height; y++) {
     const from = (region.y + y) * sourceWidth + region.x;
     out.set(source.subarray(from, from + region.width), y * region.width);

@@ -2,7 +2,7 @@ import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOver, maskUnder } from "../image/mask";
-import { type Allocate, fresh, type Plane } from "../image/plane";
+import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import { isShade, type MissingLight } from "../screen/shade";
 
@@ -50,6 +50,7 @@ export interface Shade {
  * screen (a reflection, spill) are closed, true gaps are not.
  * @param scale this plane's size over the full frame's; all lengths are in pixels of the full frame
  * @param shade where the plate may show the screen itself at less light, over a wide square and close to: what of it hangs on no subject is out
+ * @param inside the picture without black bars: what meets only them hangs on no subject
  */
 export function automaticBounds(
   pull: Plane,
@@ -57,6 +58,7 @@ export function automaticBounds(
   scale: number,
   allocate: Allocate = fresh,
   shade: Shade | null = null,
+  inside: Region = wholeOf(pull),
 ): Bounds {
   const { width, height } = pull;
   const n = pull.data.length;
@@ -64,7 +66,7 @@ export function automaticBounds(
   const calm = boxMean(pull.data, width, height, 1);
   const area = scale * scale;
 
-  const present = maskOver(calm, settings.outLevel);
+  const present = maskOver(inside.width * inside.height === n ? calm : calmWithin(pull, inside), settings.outLevel);
   if (shade) {
     dropShade(present, pull, shade.wide);
     dropThinShade(present, pull, shade, settings.outLevel);
@@ -84,6 +86,13 @@ export function automaticBounds(
   pointwise("ramp", [grow, 1 / soft], [toPresent], [out]);
   pointwise("ramp", [shrink, 1 / soft], [toThin], [held]);
   return { out, in: held };
+}
+
+/** The averaged pull as if nothing stood around a rectangle. */
+function calmWithin({ width, height, data }: Plane, inside: Region): Float32Array {
+  const within = data.slice();
+  fillAround(within, width, inside, 0);
+  return boxMean(within, width, height, 1);
 }
 
 /**

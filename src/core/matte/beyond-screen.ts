@@ -1,10 +1,11 @@
 import { distanceTo } from "../image/distance";
 import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
-import type { Picture, Plane } from "../image/plane";
+import { fillAround, type Picture, type Plane, type Region } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { beyondScreen } from "../screen/areas";
+import { reducedInside } from "../screen/bars";
 import { screenMask } from "../screen/find";
 import type { Primary } from "../screen/primary";
 
@@ -12,16 +13,25 @@ import type { Primary } from "../screen/primary";
 const BEYOND_WIDTH = 480;
 const BEYOND_RIM = 2.5;
 
-/** Adds what lies beyond the screen to a garbage matte, rim included. */
-export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary): void {
+/**
+ * Adds what lies beyond the screen to a garbage matte, rim included, and black bars to the pixel.
+ * @param inside the picture without bars
+ */
+export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary, inside: Region): void {
   const factor = Math.max(1, Math.round(plate.width / BEYOND_WIDTH));
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const luma = lumaOf(small).data;
   const { mask } = screenMask(small, primary);
-  const beyond = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h);
-  const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
-  const large = new Float32Array(garbage.data.length);
-  enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);
-  for (let i = 0; i < large.length; i++) garbage.data[i] = Math.max(garbage.data[i] as number, large[i] as number);
+  const picture = reducedInside(inside, plate, small, factor);
+  const beyond = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h, picture);
+  // Bars have no rim.
+  fillAround(beyond, w, picture, 0);
+  if (beyond.includes(1)) {
+    const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
+    const large = new Float32Array(garbage.data.length);
+    enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);
+    for (let i = 0; i < large.length; i++) garbage.data[i] = Math.max(garbage.data[i] as number, large[i] as number);
+  }
+  fillAround(garbage.data, garbage.width, inside, 1);
 }

@@ -12,6 +12,7 @@ import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
 import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
+import { insideBars, reducedInside } from "../screen/bars";
 import { locateScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
@@ -151,9 +152,14 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
 
   const luma = lumaOf(small).data;
-  const areas = partAreas(found.mask, luma, middleOf(valuesWhere(luma, found.mask), 0), small.width, small.height);
-  const beyond = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
-  if (beyond) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
+  const picture = insideBars(plate);
+  const middle = middleOf(valuesWhere(luma, found.mask), 0);
+  const areas = partAreas(found.mask, luma, middle, small.width, small.height, reducedInside(picture, plate, small, factor));
+  const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
+  if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
+  const bars = picture.width < plate.width || picture.height < plate.height;
+  if (bars) reasons.push(`Bounds: black bars stand around a picture of ${picture.width}×${picture.height} px; they are thrown away.`);
+  const beyond = ends || bars;
 
   // By what spill is told by: the mean of the two other channels, or the mix beyond them.
   const own = subjectExcess(small, { primary, weight: beyondChannels("mix", weight) ? weight : 0.5, screen: screenPlate });
@@ -224,12 +230,15 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     width: width * factor,
     height: height * factor,
   }));
-  for (const m of shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, primary), outLevel))
-    if (!markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height)) markers.push(m);
-  const islands = islandsOfMarkers(markers);
+  const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, primary), outLevel).filter(
+    (m) => !markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height),
+  );
+  // Stains are alike by chance: among many of them a set of crosses must not be lost.
+  const set = [markers, shaded, [...markers, ...shaded]].map(setOfMarkers).reduce((a, b) => (b.largest > a.largest ? b : a));
+  const islands = Math.round(MARKER_ROOM * set.largest);
   if (islands > 0)
     reasons.push(
-      `Bounds: ${markers.length} markers on the screen, so islands up to ${islands} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
+      `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
     );
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.
@@ -339,12 +348,12 @@ function partingWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uin
 }
 
 /**
- * Area of the islands that markers make, px²; 0 where there is no set of them. Markers are
+ * The set that markers make: how many of them are alike, and the largest's area, px²; 0 where there is no set. Markers are
  * put up several at a time and alike; a single patch may be smoke, or part of the subject.
  */
-function islandsOfMarkers(markers: readonly Region[]): number {
+function setOfMarkers(markers: readonly Region[]): { count: number; largest: number } {
   const sizes = markers.map((m) => m.width * m.height).sort((a, b) => a - b);
   const usual = sizes[sizes.length >> 1] ?? 0;
   const alike = sizes.filter((s) => s > usual / 2 && s < 2 * usual);
-  return alike.length < MARKERS_LEAST ? 0 : Math.round(MARKER_ROOM * Math.max(...alike));
+  return alike.length < MARKERS_LEAST ? { count: 0, largest: 0 } : { count: alike.length, largest: Math.max(...alike) };
 }

@@ -1,7 +1,17 @@
 import type { Rgb } from "../color/hue";
 import { lightWrap } from "../edge/light-wrap";
 import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
-import { type Allocate, channels, cropChannel, cropPicture, type Picture, type Plane, type Region, snapRegion } from "../image/plane";
+import {
+  type Allocate,
+  channels,
+  cropChannel,
+  cropPicture,
+  type Picture,
+  type Plane,
+  type Region,
+  snapRegion,
+  wholeOf,
+} from "../image/plane";
 import { placePicture, shrinkPicture } from "../image/resample";
 import { wideBlur } from "../image/wide-blur";
 import { excessOf } from "../key/colour-difference";
@@ -15,6 +25,7 @@ import { stillPlaces } from "../matte/still";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { fitPlacement } from "../scene/fit";
 import { straightOverOpaque } from "../scene/over";
+import { insideBars } from "../screen/bars";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
 import { denoiseOverTime } from "../screen/denoise-over-time";
 import { levelPlate } from "../screen/level";
@@ -270,12 +281,13 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     );
   const shapes = drawn("garbage");
   const beyond = recipe.bounds.beyond && primary;
+  const inside = beyond ? cache.step("bars", plateKey, () => ({ value: insideBars(plate), owned: [] })) : wholeOf(plate);
   const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary] : null);
   const garbage =
     (shapes.length || beyond) && wants("garbage", "matte", "owners", "foreground", "composite", "figures", "levelled", "autoBounds")
       ? cache.step("bounds", boundsKey, () => {
           const plane = shapesMatte(shapes, width, height, scale);
-          if (beyond) joinBeyond(plane, plate, primary);
+          if (beyond) joinBeyond(plane, plate, primary, inside);
           return { value: plane, owned: [plane.data] };
         })
       : undefined;
@@ -300,6 +312,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     preparedKey,
     screen,
     primary,
+    inside,
     against,
     cleanKey,
     holdouts,

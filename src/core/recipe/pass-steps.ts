@@ -2,7 +2,7 @@ import type { Rgb } from "../color/hue";
 import { carryColour } from "../edge/carry-colour";
 import { edgeColour } from "../edge/edge-colour";
 import { strandFringe } from "../edge/strand-fringe";
-import { type Allocate, channels, type Picture, type Plane } from "../image/plane";
+import { type Allocate, channels, type Picture, type Plane, type Region } from "../image/plane";
 import { PULLS } from "../key/pulls";
 import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
@@ -34,6 +34,8 @@ export interface PassFrame {
   readonly preparedKey: string;
   readonly screen: Rgb;
   readonly primary: Primary;
+  /** The picture without black bars, where they are thrown away. */
+  readonly inside: Region;
   /** The screen at every pixel, or the one colour. */
   readonly against: () => Picture | Rgb;
   readonly cleanKey: string;
@@ -64,7 +66,7 @@ const REFILL_REACH = 1 / 40;
 
 /** One pull with everything done to it: levels, bounds, edge, fringe, spill and colour. */
 export function passSteps(frame: PassFrame, pass: Pass): PassRun {
-  const { cache, allocate, scale, plate, plateKey, prepared, preparedKey, screen, primary, against, cleanKey } = frame;
+  const { cache, allocate, scale, plate, plateKey, prepared, preparedKey, screen, primary, inside, against, cleanKey } = frame;
   const { method, weight } = pass.pull;
   const plane = (name: string, key: string, make: () => Plane) =>
     cache.step(name, key, () => {
@@ -87,7 +89,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
 
   const { bounds: auto, shift, soften, softenBlur, black, white, knee, gamma } = pass.matte;
   const { dips, glossy, ...settled } = auto;
-  const autoKey = keyOf(pullKey, settled);
+  const autoKey = keyOf(pullKey, settled, inside);
   /** Where the screen may show itself at less light; marks, so that it costs little to keep. */
   const shadeKey = keyOf(preparedKey, cleanKey, screen);
   const shade = () => cache.step("shade", shadeKey, () => ({ value: screenInShade(prepared(), against(), primary), owned: [] }));
@@ -96,7 +98,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const bounds = () =>
     auto.on
       ? cache.step("autoBounds", autoKey, () => {
-          const value = automaticBounds(pull(), auto, scale, allocate, auto.shade ? allShade() : null);
+          const value = automaticBounds(pull(), auto, scale, allocate, auto.shade ? allShade() : null, inside);
           return { value, owned: [value.out, value.in] };
         })
       : undefined;

@@ -72,15 +72,28 @@ describe("what lies beyond the screen", () => {
     put(s, 0, 55, W, 35, 0.02);
     expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
   });
-  it("is the bars of a letterbox, above and below", () => {
+  it("goes on behind a lamp that hides the corner; hair at the top and a sleeve at the side do not", () => {
     const s = studio();
-    s.screen.fill(1);
-    s.luma.fill(0.3);
+    put(s, 0, 0, 10, 20, 0.8);
+    const at = beyondOf(s);
+    expect([at(2, 60), at(20, 2), at(5, 5), at(60, 20)]).toEqual([1, 1, 1, 0]);
+    const close = studio();
+    close.screen.fill(1);
+    close.luma.fill(0.3);
+    put(close, 60, 0, 40, 60, 0.01);
+    put(close, 0, 50, 100, 10, 0.01);
+    expect(beyondScreen(close.screen, close.luma, 0.3, W, H).includes(1)).toBe(false);
+  });
+  it("is black bars around the picture, and in it what it would be without them", () => {
+    const s = studio();
+    put(s, 80, 30, 30, H - 30, 0.01);
+    const free = beyondScreen(s.screen, s.luma, 0.3, W, H);
     put(s, 0, 0, W, 8, 0);
     put(s, 0, H - 8, W, 8, 0);
-    put(s, 60, 30, 30, H - 38, 0.2);
-    const at = beyondOf(s);
-    expect([at(80, 4), at(10, H - 4), at(75, 50), at(10, 40)]).toEqual([1, 1, 0, 0]);
+    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H, { x: 0, y: 8, width: W, height: H - 16 });
+    const differs = [...beyond.keys()].filter((i) => beyond[i] !== free[i]);
+    expect(differs.every((i) => i < 8 * W || i >= (H - 8) * W)).toBe(true);
+    expect([beyond[4 * W + 80], beyond[(H - 4) * W + 90], beyond[60 * W + 90]]).toEqual([1, 1, 0]);
   });
 });
 
@@ -107,5 +120,17 @@ describe("parting a plate", () => {
     expect(markers.map((m) => m.x).sort((a, b) => a - b)).toEqual([60, 90, 130]);
     expect(subject[60 * W + 105]).toBe(1);
     expect(subject[11 * W + 61]).toBe(0);
+  });
+  it("tells markers close to black bars, and how far the screen ends in the picture", () => {
+    const s = studio();
+    s.screen.fill(1);
+    s.luma.fill(0.3);
+    for (const x of [60, 90, 130]) put(s, x, 10, 4, 4, 0.5);
+    put(s, 0, 0, W, 9, 0);
+    const inside = { x: 0, y: 9, width: W, height: H - 9 };
+    expect(partAreas(s.screen, s.luma, 0.3, W, H).markers).toEqual([]);
+    const { markers, ends } = partAreas(s.screen, s.luma, 0.3, W, H, inside);
+    expect(markers.length).toBe(3);
+    expect(ends).toEqual({ left: 0, right: 0, top: 0 });
   });
 });

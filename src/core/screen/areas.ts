@@ -1,7 +1,7 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
-import type { Region } from "../image/plane";
+import { cropChannel, type Region, wholeOf } from "../image/plane";
 
 /** The frame parted into what is screen, what is subject, and what is neither. */
 export interface Areas {
@@ -9,7 +9,7 @@ export interface Areas {
   readonly subject: Uint8Array;
   /** Small patches with screen all around. */
   readonly markers: readonly Region[];
-  /** Where the screen ends inside the frame: the share of each border that shows something else, subject set aside. */
+  /** Where the screen ends inside the frame: the share of each border of the picture that shows something else, subject set aside. */
   readonly ends: { readonly left: number; readonly right: number; readonly top: number };
   /** Columns, as shares of the width, that have screen in them: the first and the last. */
   readonly span: readonly [number, number];
@@ -37,12 +37,12 @@ export function boxesOf(labels: Int32Array, width: number): Map<number, Region> 
 /** Largest marker, as a share of the frame; and how near to square and how far from the subject's size it must be. */
 const MARKER_MOST = 0.003;
 
-/** Whether a patch stands alone: within its own size all around it there is nothing but screen. */
-function screenAround(screen: Uint8Array, r: Region, width: number, height: number): boolean {
+/** Whether a patch stands alone: within its own size all around it there is nothing of the picture but screen. */
+function screenAround(screen: Uint8Array, r: Region, width: number, inside: Region): boolean {
   const room = Math.max(3, Math.ceil(Math.max(r.width, r.height) / 2));
   let [shown, all] = [0, 0];
-  for (let y = Math.max(0, r.y - room); y < Math.min(height, r.y + r.height + room); y++)
-    for (let x = Math.max(0, r.x - room); x < Math.min(width, r.x + r.width + room); x++) {
+  for (let y = Math.max(inside.y, r.y - room); y < Math.min(inside.y + inside.height, r.y + r.height + room); y++)
+    for (let x = Math.max(inside.x, r.x - room); x < Math.min(inside.x + inside.width, r.x + r.width + room); x++) {
       if (x >= r.x && x < r.x + r.width && y >= r.y && y < r.y + r.height) continue;
       all++;
       shown += screen[y * width + x] as number;
@@ -53,40 +53,65 @@ function screenAround(screen: Uint8Array, r: Region, width: number, height: numb
 /** Share of a border that must be dark beyond the screen for all that stands there to be no subject. */
 const ENDS = 0.3;
 
-/** Whether a patch has a marker's size and shape, crosses among them, and stands alone on the screen. */
-export function isMarker(place: Region, area: number, screen: Uint8Array, width: number, height: number): boolean {
+/** Whether a patch has a marker's size and shape, crosses among them, and stands alone on the screen, as far as the picture goes. */
+export function isMarker(
+  place: Region,
+  area: number,
+  screen: Uint8Array,
+  width: number,
+  height: number,
+  inside: Region = wholeOf({ width, height }),
+): boolean {
   const { width: w, height: h } = place;
   if (area > MARKER_MOST * width * height || Math.max(w, h) >= 2.5 * Math.min(w, h) || area <= 0.12 * w * h) return false;
-  return screenAround(screen, place, width, height);
+  return screenAround(screen, place, width, inside);
 }
 
-/** How near a top corner what goes round it must come, as a share of the frame's shorter side; how much of its box a bar of a letterbox fills, and its mean light: a dark table has more. */
+/**
+ * How near a top corner what goes round it must come, as a share of the frame's shorter side; or, where a lamp hides the corner itself,
+ * how far along the top and down the side it may meet both, as shares of these.
+ */
 const CORNER = 0.02;
-const BAR = 0.97;
-const BLACK = 0.004;
+const ALONG_TOP = 0.1;
+const DOWN_SIDE = 0.3;
 
 /**
- * What lies beyond the screen: dark places that go round a top corner of the frame, or make a black bar along one; and, where
- * the screen ends so on a side, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it.
+ * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side,
+ * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. Black bars around the
+ * picture do too.
+ * @param inside the picture without them: {@link insideBars}
  * @returns 1 where a pixel is neither screen nor subject
  */
-export function beyondScreen(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
+export function beyondScreen(
+  screen: Uint8Array,
+  luma: Float32Array,
+  screenLight: number,
+  width: number,
+  height: number,
+  inside: Region = wholeOf({ width, height }),
+): Uint8Array {
+  const { x, y, width: w, height: h } = inside;
+  if (w === width && h === height) return beyondInPicture(screen, luma, screenLight, width, height);
+  const beyond = beyondInPicture(cropChannel(screen, width, inside), cropChannel(luma, width, inside), screenLight, w, h);
+  const all = new Uint8Array(width * height).fill(1);
+  for (let k = 0; k < h; k++) all.set(beyond.subarray(k * w, (k + 1) * w), (y + k) * width + x);
+  return all;
+}
+
+function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
   const dark = maskOf(screen, (s, i) => !s && (luma[i] as number) < 0.12 * screenLight);
   const { labels, areas } = labelComponents(dark, width, height);
-  // The dark behind a screen goes round a top corner, or is a black bar along a side, as of a letterbox. Hair, dark clothes and dark
-  // tables at the frame's border are neither.
+  // The dark behind a screen goes round a top corner. Hair, dark clothes and dark tables at the frame's border do not.
   const met = new Uint8Array(areas.length);
-  const lights = new Float64Array(areas.length);
-  for (let i = 0; i < labels.length; i++) lights[labels[i] as number]! += luma[i] as number;
   const corner = Math.ceil(Math.min(width, height) * CORNER);
   for (let k = 0; k < corner; k++) for (const i of [k, width - 1 - k, k * width, k * width + width - 1]) met[labels[i] as number] = 1;
-  for (const [label, { width: w, height: h }] of boxesOf(labels, width)) {
-    if (
-      (w === width || h === height) &&
-      (areas[label] as number) >= BAR * w * h &&
-      (lights[label] as number) <= BLACK * (areas[label] as number)
-    )
-      met[label] = 1;
+  for (const side of [0, width - 1]) {
+    const inwards = side ? -1 : 1;
+    const top = new Set(Array.from({ length: Math.ceil(ALONG_TOP * width) }, (_, k) => labels[side + inwards * k] as number));
+    for (let y = 0; y < DOWN_SIDE * height; y++) {
+      const label = labels[y * width + side] as number;
+      if (top.has(label)) met[label] = 1;
+    }
   }
   met[0] = 0;
   const beyond = maskOf(labels, (l) => met[l] === 1);
@@ -165,12 +190,20 @@ function toScreen(
  * @param screen 1 where a pixel is screen
  * @param luma luminance of the plate, linear
  * @param screenLight median luminance of the screen
+ * @param inside the picture without black bars
  */
-export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Areas {
+export function partAreas(
+  screen: Uint8Array,
+  luma: Float32Array,
+  screenLight: number,
+  width: number,
+  height: number,
+  inside: Region = wholeOf({ width, height }),
+): Areas {
   const n = width * height;
   const other = new Uint8Array(n);
   for (let i = 0; i < n; i++) other[i] = screen[i] ? 0 : 1;
-  const beyond = beyondScreen(screen, luma, screenLight, width, height);
+  const beyond = beyondScreen(screen, luma, screenLight, width, height, inside);
   const isBeyond = (i: number) => beyond[i] === 1;
 
   const patches = labelComponents(other, width, height);
@@ -183,7 +216,7 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
     small[k] = 1;
     if (patches.atBorder[k] || area < 1e-5 * n || area < 6) continue;
     const place = boxes.get(k) as Region;
-    if (isMarker(place, area, screen, width, height)) markers.push(place);
+    if (isMarker(place, area, screen, width, height, inside)) markers.push(place);
   }
 
   const away = distanceTo(screen, width, height);
@@ -207,9 +240,9 @@ export function partAreas(screen: Uint8Array, luma: Float32Array, screenLight: n
     subject,
     markers,
     ends: {
-      left: share(height, (y) => y * width),
-      right: share(height, (y) => y * width + width - 1),
-      top: share(width, (x) => x),
+      left: share(inside.height, (k) => (inside.y + k) * width + inside.x),
+      right: share(inside.height, (k) => (inside.y + k) * width + inside.x + inside.width - 1),
+      top: share(inside.width, (k) => inside.y * width + inside.x + k),
     },
     span: [first / width, (last + 1) / width],
   };

@@ -8,6 +8,7 @@ import { shrinkPicture } from "../image/resample";
 import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { partAreas } from "./areas";
+import { insideBars, reducedInside } from "./bars";
 import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, type ScreenLight } from "./light";
@@ -118,7 +119,8 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const luma = lumaOf(small);
   const light = measureLight(luma, found.mask);
   const screenLight = screenMedian(luma.data, found.mask) ?? luminance(colour);
-  const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height);
+  const inside = insideBars(picture);
+  const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height, reducedInside(inside, picture, small, factor));
   const subject = measureSubject(small, areas.subject, colour, found.primary);
 
   const mask = enlargeMask(found.mask, small.width, factor, width, height);
@@ -186,7 +188,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     edges,
     clipped,
   };
-  return { ...report, findings: judge(report, width, height, areas.ends) };
+  return { ...report, findings: judge(report, picture, areas.ends, inside) };
 }
 
 /** Median light where the mask is 1, of every fifth pixel. */
@@ -197,9 +199,9 @@ function screenMedian(luma: Float32Array, mask: Uint8Array): number | undefined 
 /** What of the figures is a problem, worst first, and which step mends it. The bounds are common practice. */
 function judge(
   r: Omit<PlateReport, "findings">,
-  width: number,
-  height: number,
+  { width, height }: Picture,
   ends: { left: number; right: number; top: number },
+  inside: Region,
 ): PlateFinding[] {
   const found: (PlateFinding & { weight: number })[] = [];
   const add = (weight: number, figure: string, what: string, remedy: string, step: PlateFinding["step"], place: Region | null = null) =>
@@ -338,6 +340,14 @@ function judge(
       place && place.width >= 1 ? place : null,
     );
   }
+  if (inside.width < width || inside.height < height)
+    add(
+      2.6,
+      `${inside.width}×${inside.height} px`,
+      "Black bars stand around the picture",
+      "They are thrown away with what lies beyond the screen",
+      "Bounds",
+    );
   const near = subject.colours.find((c) => c.hueDistance < 45 && c.share > 0.01);
   if (near)
     add(

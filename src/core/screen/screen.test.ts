@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { linearToBt709 } from "../color/bt709";
 import { lumaOf } from "../image/luma";
-import { makePicture, type Picture } from "../image/plane";
+import { fillAround, makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { proposeRecipe } from "../recipe/auto";
 import { evaluate } from "../recipe/evaluate";
@@ -126,6 +126,13 @@ describe("plate report", () => {
     expect(
       reportPlate(plate({}), { transfer: "bt709", chromaFormat: "RGB", pixelAspect: 1 }).findings.some((f) => /unevenly/.test(f.what)),
     ).toBe(false);
+  });
+  it("tells of black bars, and takes them for no end of the screen", () => {
+    const p = plate({});
+    for (const c of [p.r, p.g, p.b]) fillAround(c, p.width, { x: 0, y: 20, width: p.width, height: p.height - 40 }, 0);
+    const { findings } = reportPlate(p, { transfer: "bt709", chromaFormat: "RGB", pixelAspect: 1 });
+    expect(findings.find((f) => /Black bars/.test(f.what))).toMatchObject({ figure: "320×140 px", step: "Bounds" });
+    expect(findings.some((f) => /ends inside/.test(f.what))).toBe(false);
   });
   it("names primaries and colours", () => {
     expect(screenPrimary(BLUE)).toBe("b");

@@ -22,27 +22,30 @@ const DARKEST = 0.1;
 export function screenInShade(plate: Picture, screen: Picture | Rgb, primary: Primary): Uint8Array {
   const { width, height } = plate;
   const n = width * height;
-  const [un, vn] = otherChannels(primary);
+  const { M, U, V, P, A, B, even } = channelsOf(plate, screen, primary);
   const both = new Float32Array(n);
-  const [U, V] = [plate[un], plate[vn]];
   for (let i = 0; i < n; i++) both[i] = (U[i] as number) + (V[i] as number);
-  const main = boxMean(plate[primary], width, height, CALM);
+  const main = boxMean(M, width, height, CALM);
   const others = boxMean(both, width, height, CALM);
-  const back = isPicture(screen) ? { p: screen[primary], u: screen[un], v: screen[vn] } : null;
-  let [p, rest] = isPicture(screen) ? [0, 0] : [screen[primary], screen[un] + screen[vn]];
   const shade = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
-    if (back) {
-      p = back.p[i] as number;
-      rest = (back.u[i] as number) + (back.v[i] as number);
-    }
-    const P = main[i] as number;
+    const k = even ? 0 : i;
+    const p = P[k] as number;
+    const m = main[i] as number;
     // The share of its light that is left, and what has come instead.
-    if (P < DARKEST * p || P >= p) continue;
-    const own = (others[i] as number) - (P / p) * rest;
-    if (own <= OWN * (p - P)) shade[i] = 1;
+    if (m < DARKEST * p || m >= p) continue;
+    const own = (others[i] as number) - (m / p) * ((A[k] as number) + (B[k] as number));
+    if (own <= OWN * (p - m)) shade[i] = 1;
   }
   return shade;
+}
+
+/** The screen's primary and the two other channels: M, U, V of the plate, P, A, B of the screen, which hold one value where it is `even`. */
+function channelsOf(plate: Picture, screen: Picture | Rgb, primary: Primary) {
+  const [un, vn] = otherChannels(primary);
+  const even = !isPicture(screen);
+  const of = (c: Primary) => (isPicture(screen) ? screen[c] : Float32Array.of(screen[c]));
+  return { M: plate[primary], U: plate[un], V: plate[vn], P: of(primary), A: of(un), B: of(vn), even };
 }
 
 /** Light that is missing from a plate. */
@@ -57,19 +60,13 @@ export const isShade = (lack: number, own: number): boolean => own <= OWN_TOGETH
 
 type Read = (from: number, to: number, lack: Float32Array, own: Float32Array) => void;
 function reader(plate: Picture, screen: Picture | Rgb, primary: Primary): Read {
-  const [un, vn] = otherChannels(primary);
-  const [M, U, V] = [plate[primary], plate[un], plate[vn]];
-  const back = isPicture(screen) ? { p: screen[primary], u: screen[un], v: screen[vn] } : null;
-  let [p, rest] = isPicture(screen) ? [0, 0] : [screen[primary], screen[un] + screen[vn]];
+  const { M, U, V, P, A, B, even } = channelsOf(plate, screen, primary);
   return (from, to, lack, own) => {
     for (let i = from; i < to; i++) {
-      if (back) {
-        p = back.p[i] as number;
-        rest = (back.u[i] as number) + (back.v[i] as number);
-      }
-      const m = M[i] as number;
+      const k = even ? 0 : i;
+      const [p, m] = [P[k] as number, M[i] as number];
       lack[i - from] = p - m;
-      own[i - from] = (U[i] as number) + (V[i] as number) - (m / Math.max(1e-6, p)) * rest;
+      own[i - from] = (U[i] as number) + (V[i] as number) - (m / Math.max(1e-6, p)) * ((A[k] as number) + (B[k] as number));
     }
   };
 }

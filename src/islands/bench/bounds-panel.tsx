@@ -280,7 +280,7 @@ function AutomaticBounds() {
     <Section title="Automatic">
       <PassPicker />
       <Switch
-        label="Beyond the screen is out"
+        label="Beyond the screen, and black bars, out"
         checked={beyond}
         onChange={(v) =>
           settle("Bounds", v ? "Beyond the screen thrown away" : "Beyond the screen kept", (r) => ({
