@@ -24,10 +24,20 @@ describe("automatic bounds", () => {
     expect([...bounded(m).data]).toEqual([...m.data]);
   });
   it("close a reflection inside and throw away faint residue outside", () => {
-    const m = square(square(block(), 95, 50, 9, 0.55), 10, 20, 8, 0.05);
+    const m = square(square(block(), 95, 50, 9, 0.75), 10, 20, 8, 0.05);
     const out = bounded(m);
     expect(out.data[54 * W + 99]).toBe(1);
     expect(out.data[24 * W + 14]).toBe(0);
+  });
+  it("close what is half open where it is small, and leave it where it may be a veil out of focus", () => {
+    const tall = makePlane(360, 360, 1);
+    const put = (x0: number, size: number) => {
+      for (let y = 180; y < 180 + size; y++) tall.data.fill(0.55, y * 360 + x0, y * 360 + x0 + size);
+    };
+    put(100, 5);
+    put(200, 20);
+    const out = bounded(tall);
+    expect([out.data[182 * 360 + 102], out.data[190 * 360 + 210]]).toEqual([1, Math.fround(0.55)]);
   });
   it("keep a true gap to the screen open", () => {
     const out = bounded(square(block(), 95, 50, 9, 0));

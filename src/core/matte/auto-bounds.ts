@@ -32,6 +32,10 @@ export interface Bounds {
 /** An enclosed area whose matte falls under this somewhere and which is larger than a speck is a true gap to the screen. */
 const GAP = 0.4;
 
+/** Area, as a share of the square of the frame's height, from which on such a place may be a veil out of focus; and the matte a true reflection of that size stays over. */
+const WIDE = 1 / 2000;
+const WIDE_GAP = 0.7;
+
 /** Share of other soft places around one, above which it belongs to strands and is left open. */
 const CROWD = 0.06;
 
@@ -208,7 +212,7 @@ function closeReflections(thin: Uint8Array, calm: Float32Array, width: number, h
   const closed = areas.map((size, label) => {
     if (label === 0 || atBorder[label]) return false;
     const others = (crowded[label] as number) / size - Math.min(1, size / window);
-    return others <= CROWD && (size <= specks || (lowest[label] as number) > GAP);
+    return others <= CROWD && (size <= specks || (lowest[label] as number) > (size > WIDE * height * height ? WIDE_GAP : GAP));
   });
   for (let k = 0; k < count; k++) if (closed[labels[k] as number]) thin.fill(0, starts[k], ends[k]);
 }

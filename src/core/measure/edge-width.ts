@@ -3,6 +3,8 @@ import type { Plane } from "../image/plane";
 /** Widths of clean edges, in px: what a straight ramp from 0 to 1 of the same slope would measure. */
 export interface EdgeWidths {
   readonly median: number;
+  /** 5th percentile: what the lens and the recording make of an outline in focus that stands still. */
+  readonly sharp: number;
   /** 95th percentile: where motion or defocus spreads the edge most. */
   readonly widest: number;
   /** Edge pixels that were measured. */
@@ -32,11 +34,13 @@ export function edgeWidths({ width, height, data }: Plane): EdgeWidths {
       if (at(x + dx, y + dy) < 0.88 || at(x - dx, y - dy) > 0.12) continue;
       found.push({ w, i });
     }
-  if (found.length === 0) return { median: 0, widest: 0, count: 0, at: null };
+  if (found.length === 0) return { median: 0, sharp: 0, widest: 0, count: 0, at: null };
   found.sort((p, q) => p.w - q.w);
-  const widest = found[Math.floor(0.95 * (found.length - 1))] as { w: number; i: number };
+  const part = (share: number) => found[Math.floor(share * (found.length - 1))] as { w: number; i: number };
+  const widest = part(0.95);
   return {
-    median: (found[found.length >> 1] as { w: number }).w,
+    median: part(0.5).w,
+    sharp: part(0.05).w,
     widest: widest.w,
     count: found.length,
     at: { x: widest.i % width, y: Math.floor(widest.i / width) },

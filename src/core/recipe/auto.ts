@@ -10,6 +10,7 @@ import { pointwise } from "../kernels/pointwise";
 import { excessOf } from "../key/colour-difference";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
+import { edgeWidths } from "../measure/edge-width";
 import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
@@ -58,6 +59,11 @@ const NO_GRAIN = 0.01;
 const RIM_GRAIN = 0.04;
 const RIM = 1 / 270;
 const RIM_OF_COARSE_CHROMA = 1 / 540;
+/** Width of the sharpest edges, px, over which the plate is soft; and how deep its rims are looked through, as a share of that width. */
+const SOFT = 2;
+const SOFT_RIM = 1.6;
+/** Lines of a frame on whose copy edges must be as sharp as that, for its glossy rims to be told from soft ones. */
+const GLOSSY_LINES = 360;
 /** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
 const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
@@ -254,12 +260,19 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     reasons.push(
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
     );
-  const glossy = glossyDepth(plate.height);
-  reasons.push(
-    `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
-  );
+  const { sharp } = edgeWidths(pull);
+  const glossy = sharp > SOFT * Math.max(1, plate.height / GLOSSY_LINES) ? 0 : glossyDepth(plate.height);
+  if (glossy === 0)
+    reasons.push(
+      `Automatic bounds: the sharpest edges are ${sharp.toFixed(1)} px wide, too soft to tell rims that mirror the screen; they are left open.`,
+    );
+  else
+    reasons.push(
+      `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
+    );
   const levels = (recipe.passes[0] as Pass).matte;
-  const rims = grain < RIM_GRAIN ? Math.max(1, Math.round(plate.height * (subsampled ? RIM_OF_COARSE_CHROMA : RIM))) : 0;
+  const usualRims = Math.max(1, Math.round(plate.height * (subsampled ? RIM_OF_COARSE_CHROMA : RIM)));
+  const rims = grain >= RIM_GRAIN ? 0 : sharp > SOFT ? Math.max(usualRims, Math.round(SOFT_RIM * sharp)) : usualRims;
   if (rims > 0)
     reasons.push(
       `Pull: little enough grain to tell a mixture from a shade, so rims are looked through ${rims} px deep for screen in what passes for solid, and blurred edges as deep as cover climbs.`,

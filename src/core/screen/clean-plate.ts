@@ -5,6 +5,7 @@ import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
+import { dropBehindVeils } from "./behind-veils";
 import { addMargin } from "./certain-margin";
 import { screenMask } from "./find";
 import { followShade, shadeBeside } from "./follow-shade";
@@ -113,6 +114,7 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { certain, deep } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
+  dropBehindVeils(small, primary, certain);
   const filled = () => {
     const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
     fillIn(channels, certain, small.width, small.height);

@@ -1,0 +1,57 @@
+import { describe, expect, it } from "vitest";
+import { makePicture } from "../image/plane";
+import { dropBehindVeils } from "./behind-veils";
+
+const [W, H] = [200, 120];
+const SCREEN = { r: 0.05, g: 0.36, b: 0.08 };
+/** A green screen, a little brighter at the right, all of it certain but for what is put before it. */
+function stage() {
+  const p = makePicture(W, H);
+  const certain = new Float32Array(W * H).fill(1);
+  for (let i = 0; i < W * H; i++) {
+    const light = 1 + (0.2 * (i % W)) / W;
+    [p.r[i], p.g[i], p.b[i]] = [light * SCREEN.r, light * SCREEN.g, light * SCREEN.b];
+  }
+  return { p, certain };
+}
+/** A square with a rim of two pixels of which nothing is certain: the screen at so much of its light, and so much own light in each channel. */
+function put({ p, certain }: ReturnType<typeof stage>, x0: number, y0: number, size: number, left: number, own: number): void {
+  for (let y = y0; y < y0 + size; y++)
+    for (let x = x0; x < x0 + size; x++) {
+      const i = y * W + x;
+      for (const c of [p.r, p.g, p.b]) c[i] = left * (c[i] as number) + own;
+      if (x < x0 + 2 || y < y0 + 2 || x >= x0 + size - 2 || y >= y0 + size - 2) certain[i] = 0;
+    }
+}
+const at = (certain: Float32Array, x: number, y: number) => certain[y * W + x];
+
+describe("certain screen", () => {
+  it("is not behind black mesh out of focus, and stays where only light is missing, or there is more of it", () => {
+    const s = stage();
+    // A third covered by black of two per cent; a hole in the subject's shade; one that is lit.
+    put(s, 20, 40, 24, 0.66, 0.34 * 0.02);
+    put(s, 80, 40, 24, 0.66, 0);
+    put(s, 140, 40, 24, 1.2, 0.01);
+    dropBehindVeils(s.p, "g", s.certain);
+    expect([at(s.certain, 32, 52), at(s.certain, 92, 52), at(s.certain, 152, 52), at(s.certain, 5, 5)]).toEqual([0, 1, 1, 1]);
+  });
+  it("is not behind a pane that takes little light and adds some", () => {
+    const s = stage();
+    put(s, 20, 40, 24, 0.9, 0.004);
+    dropBehindVeils(s.p, "g", s.certain);
+    expect(at(s.certain, 32, 52)).toBe(0);
+  });
+  it("is trusted in a large part at the frame's border, whatever its light", () => {
+    const s = stage();
+    // The floor: darker and greyer, a rim between it and the screen.
+    for (let i = 90 * W; i < W * H; i++) for (const c of [s.p.r, s.p.g, s.p.b]) c[i] = 0.6 * (c[i] as number) + 0.006;
+    s.certain.fill(0, 88 * W, 92 * W);
+    dropBehindVeils(s.p, "g", s.certain);
+    expect(at(s.certain, 100, 110)).toBe(1);
+  });
+  it("is left alone where there is one part of it", () => {
+    const { p, certain } = stage();
+    dropBehindVeils(p, "g", certain);
+    expect(certain.every((v) => v === 1)).toBe(true);
+  });
+});

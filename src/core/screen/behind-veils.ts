@@ -1,0 +1,45 @@
+import { labelComponents } from "../image/components";
+import { fillIn, meansOfKnown } from "../image/fill-in";
+import type { Picture } from "../image/plane";
+import { ownLight } from "./own-light";
+import type { Primary } from "./primary";
+
+/** Least part of the frame that a place at its border must take so that the screen elsewhere is filled in from it. */
+const TRUSTED = 0.02;
+/**
+ * Own light of a place, the two other channels together, up to which only light is missing: as a share of what it lacks, and of its
+ * light. Black mesh out of focus has .02 to .1 of what it lacks, shade less than .01.
+ */
+const OWN = 0.02;
+const OWN_OF_LIGHT = 0.0025;
+
+/**
+ * Takes out of certain screen what lies behind a veil, a mesh or a pane, as dark as they may be: out of focus they are smooth
+ * and have the screen's hue. Such a place stands apart, is darker than the screen filled in from around, and of the light that it lacks
+ * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not.
+ * @param certain 1 where the plate shows nothing but screen, as far as single pixels tell; changed in place
+ */
+export function dropBehindVeils(small: Picture, primary: Primary, certain: Float32Array): void {
+  const { width, height } = small;
+  const n = width * height;
+  const { labels, areas, atBorder } = labelComponents(Uint8Array.from(certain), width, height);
+  const largest = areas.reduce((best, area, l) => (l > 0 && area > (areas[best] ?? 0) ? l : best), 0);
+  const trusted = areas.map((area, l) => l === largest || ((atBorder[l] as boolean) && area >= TRUSTED * n));
+  if (areas.every((_, l) => l === 0 || trusted[l])) return;
+  const known = certain.map((v, i) => (v && trusted[labels[i] as number] ? 1 : 0));
+  const clean = meansOfKnown([small.r, small.g, small.b], known, width, height, 2);
+  fillIn(clean, known, width, height);
+  const { main, screen, beyond } = ownLight(clean, small, primary, known);
+  const [light, lack, own] = [0, 1, 2].map(() => new Float64Array(areas.length)) as [Float64Array, Float64Array, Float64Array];
+  for (let i = 0; i < n; i++) {
+    const l = labels[i] as number;
+    if (!l || trusted[l]) continue;
+    light[l]! += main[i] as number;
+    lack[l]! += (screen[i] as number) - (main[i] as number);
+    own[l]! += beyond[i] as number;
+  }
+  const veiled = areas.map(
+    (_, l) => (lack[l] as number) > 0 && (own[l] as number) > OWN * (lack[l] as number) + OWN_OF_LIGHT * (light[l] as number),
+  );
+  for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
+}
