@@ -77,6 +77,11 @@ describe("what lies beyond the screen", () => {
     put(s, 0, 0, 10, 20, 0.8);
     const at = beyondOf(s);
     expect([at(2, 60), at(20, 2), at(5, 5), at(60, 20)]).toEqual([1, 1, 1, 0]);
+    // A larger one, that leaves dark above and under it, and none beside it.
+    const above = studio();
+    put(above, 0, 4, 30, 18, 0.8);
+    const around = beyondOf(above);
+    expect([around(2, 1), around(2, 60), around(15, 12), around(60, 20)]).toEqual([1, 1, 1, 0]);
     const close = studio();
     close.screen.fill(1);
     close.luma.fill(0.3);

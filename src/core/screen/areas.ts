@@ -74,6 +74,8 @@ export function isMarker(
 const CORNER = 0.02;
 const ALONG_TOP = 0.1;
 const DOWN_SIDE = 0.3;
+/** Part of a side that a lamp may hide under such dark, beneath which it goes on. */
+const HIDDEN = 0.25;
 
 /**
  * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side,
@@ -114,6 +116,17 @@ function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: nu
     }
   }
   met[0] = 0;
+  for (const side of [0, width - 1]) {
+    let last = Number.NEGATIVE_INFINITY;
+    for (let y = 0; y < height; y++) {
+      const label = labels[y * width + side] as number;
+      if (screen[y * width + side]) last = Number.NEGATIVE_INFINITY;
+      else if (label && (met[label] || y - last <= HIDDEN * height)) {
+        met[label] = 1;
+        last = y;
+      }
+    }
+  }
   const beyond = maskOf(labels, (l) => met[l] === 1);
   const besides = [
     toScreen(screen, beyond, height, width, (k, depth) => k * width + depth),
