@@ -21,7 +21,6 @@ describe("the picture inside black bars", () => {
     ["a letterbox", letterbox],
     ["a pillarbox", { x: 20, y: 0, width: 121, height: H }],
     ["both", { x: 9, y: 7, width: 141, height: 75 }],
-    ["a bar at the foot alone", { x: 0, y: 0, width: W, height: 80 }],
     ["none", wholeOf({ width: W, height: H })],
   ])("is told to the pixel: %s", (_, inside) => {
     expect(insideBars(framed(inside))).toEqual(inside);
@@ -46,6 +45,10 @@ describe("the picture inside black bars", () => {
     const table = framed(whole);
     put(table, { x: 0, y: 70, width: W, height: 20 }, 0.006);
     expect(insideBars(table)).toEqual(whole);
+    // A black drape, or the dark studio beside a screen that ends straight.
+    expect(insideBars(framed({ x: 0, y: 0, width: W, height: 80 }))).toEqual(whole);
+    expect(insideBars(framed({ x: 0, y: 0, width: 130, height: H }))).toEqual(whole);
+    expect(insideBars(framed({ x: 10, y: 0, width: 130, height: H }))).toEqual(whole);
     const slit = framed({ x: 0, y: 40, width: W, height: 10 });
     expect(insideBars(slit)).toEqual(whole);
   });

@@ -1,4 +1,4 @@
-import { type Picture, type Region, wholeOf } from "../image/plane";
+import { type Picture, type Region } from "../image/plane";
 
 type Size = Pick<Region, "width" | "height">;
 
@@ -9,10 +9,13 @@ const LIT = 0.02;
 const STRAY = 0.02;
 /** Largest part of a side that bars may take, both together. */
 const MOST = 0.6;
+/** How much wider, as a share, or by how many lines, one bar may be than the one across from it. */
+const UNLIKE = 0.1;
+const UNLIKE_LINES = 2;
 /** Share of the line behind it under which a line is of both, as scaling makes it, and counts as bar. */
 const HALF = 0.5;
 
-/** The picture inside the black bars of a letterbox or a pillarbox, px of the frame; the whole frame where there are none. */
+/** The picture inside the black bars of a letterbox or a pillarbox, px of the frame; the whole frame where there are none. Bars come in pairs. */
 export function insideBars(plate: Picture): Region {
   const { width, height, r, g, b } = plate;
   const light = (i: number) => ((r[i] as number) + (g[i] as number) + (b[i] as number)) / 3;
@@ -36,16 +39,16 @@ export function insideBars(plate: Picture): Region {
     if (behind < LIT) return 0;
     return at(k).mean < HALF * behind ? k + 1 : k;
   };
-  const row = (y: number) => line(y * width, 1, width);
-  const top = bar(height, row);
-  const bottom = bar(height, (k) => row(height - 1 - k));
+  /** Lines of the bars at both ends of a side; none where one stands alone: the dark beside a screen may end as straight. */
+  const pair = (count: number, at: (k: number) => { mean: number; black: boolean }): [number, number] => {
+    const [first, last] = [bar(count, at), bar(count, (k) => at(count - 1 - k))];
+    const alike = first > 0 && last > 0 && Math.abs(first - last) <= Math.max(UNLIKE_LINES, UNLIKE * Math.max(first, last));
+    return alike && first + last <= MOST * count ? [first, last] : [0, 0];
+  };
+  const [top, bottom] = pair(height, (y) => line(y * width, 1, width));
   const tall = height - top - bottom;
-  if (tall < (1 - MOST) * height) return wholeOf(plate);
-  const column = (x: number) => line(top * width + x, width, tall);
-  const left = bar(width, column);
-  const right = bar(width, (k) => column(width - 1 - k));
-  const wide = width - left - right;
-  return wide < (1 - MOST) * width ? { x: 0, y: top, width, height: tall } : { x: left, y: top, width: wide, height: tall };
+  const [left, right] = pair(width, (x) => line(top * width + x, width, tall));
+  return { x: left, y: top, width: width - left - right, height: tall };
 }
 
 /** The same on a reduced copy of the frame: those of its pixels that no bar is part of. */
