@@ -1,4 +1,4 @@
-import { type Picture, type Region } from "../image/plane";
+import type { Picture, Region } from "../image/plane";
 
 type Size = Pick<Region, "width" | "height">;
 
