@@ -6,16 +6,20 @@ import type { Primary } from "./primary";
 
 /** Least part of the frame that a place at its border must take so that the screen elsewhere is filled in from it. */
 const TRUSTED = 0.02;
+/** Least part of the frame that a place takes whose own light is told from grain and from coarse chroma beside it. */
+const TOLD = 1 / 20000;
+/** Least part of the screen's light that a veil takes; under that, what comes back from pale clothes beside it is as much. */
+const LACK = 0.2;
 /**
  * Own light of a place, the two other channels together, up to which only light is missing: as a share of what it lacks, and of its
- * light. Black mesh out of focus has .02 to .1 of what it lacks, shade less than .01.
+ * light. Black mesh out of focus has .06 to .1 of what it lacks, shade less than .01.
  */
-const OWN = 0.02;
-const OWN_OF_LIGHT = 0.0025;
+const OWN = 0.035;
+const OWN_OF_LIGHT = 0.004;
 
 /**
- * Takes out of certain screen what lies behind a veil, a mesh or a pane, as dark as they may be: out of focus they are smooth
- * and have the screen's hue. Such a place stands apart, is darker than the screen filled in from around, and of the light that it lacks
+ * Takes out of certain screen what lies behind a veil or a mesh, as dark as they may be: out of focus they are smooth
+ * and have the screen's hue. Such a place stands apart, is much darker than the screen filled in from around, and of the light that it lacks
  * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not.
  * @param certain 1 where the plate shows nothing but screen, as far as single pixels tell; changed in place
  */
@@ -38,8 +42,9 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
     lack[l]! += (screen[i] as number) - (main[i] as number);
     own[l]! += beyond[i] as number;
   }
-  const veiled = areas.map(
-    (_, l) => (lack[l] as number) > 0 && (own[l] as number) > OWN * (lack[l] as number) + OWN_OF_LIGHT * (light[l] as number),
-  );
+  const veiled = areas.map((area, l) => {
+    const [left, missing] = [light[l] as number, lack[l] as number];
+    return area >= TOLD * n && missing > LACK * (left + missing) && (own[l] as number) > OWN * missing + OWN_OF_LIGHT * left;
+  });
   for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
 }
