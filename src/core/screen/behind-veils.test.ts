@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
+import { normal } from "../image/normal";
 import { makePicture } from "../image/plane";
+import { random } from "../image/random";
 import { dropBehindVeils } from "./behind-veils";
 
 const [W, H] = [200, 120];
@@ -34,6 +36,24 @@ describe("certain screen", () => {
     put(s, 140, 40, 24, 1.2, 0.01);
     dropBehindVeils(s.p, "g", s.certain);
     expect([at(s.certain, 32, 52), at(s.certain, 92, 52), at(s.certain, 152, 52), at(s.certain, 5, 5)]).toEqual([0, 1, 1, 1]);
+  });
+  it("is told in a few pixels too, where there is no grain", () => {
+    const s = stage();
+    put(s, 20, 40, 6, 0.66, 0.34 * 0.02);
+    put(s, 80, 40, 6, 0.66, 0);
+    dropBehindVeils(s.p, "g", s.certain);
+    expect([at(s.certain, 22, 42), at(s.certain, 82, 42)]).toEqual([0, 1]);
+  });
+  it("stays where a few grainy pixels tell nothing, and goes where many do", () => {
+    const s = stage();
+    const grain = normal(random(7));
+    put(s, 20, 40, 5, 0.66, 0);
+    put(s, 80, 40, 60, 0.66, 0.34 * 0.02);
+    for (const c of [s.p.r, s.p.b]) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) + 0.008 * grain();
+    // Even where those few happen to be paler than the screen by a standard deviation of what they tell together.
+    s.p.r[42 * W + 22] = (s.p.r[42 * W + 22] as number) + 0.008;
+    dropBehindVeils(s.p, "g", s.certain);
+    expect([at(s.certain, 22, 42), at(s.certain, 110, 70)]).toEqual([1, 0]);
   });
   it("stays where a little light is missing and pale clothes beside it send some back", () => {
     const s = stage();

@@ -6,16 +6,16 @@ import type { Primary } from "./primary";
 
 /** Least part of the frame that a place at its border must take so that the screen elsewhere is filled in from it. */
 const TRUSTED = 0.02;
-/** Least part of the frame that a place takes whose own light is told from grain and from coarse chroma beside it. */
-const TOLD = 1 / 20000;
 /** Least part of the screen's light that a veil takes; under that, what comes back from pale clothes beside it is as much. */
 const LACK = 0.2;
 /**
  * Own light of a place, the two other channels together, up to which only light is missing: as a share of what it lacks, and of its
  * light. Black mesh out of focus has .06 to .1 of what it lacks, shade less than .01.
  */
-const OWN = 0.035;
-const OWN_OF_LIGHT = 0.004;
+const OWN = 0.02;
+const OWN_OF_LIGHT = 0.0025;
+/** By how much more where there is grain: as a share of its own median, over the root of the place's pixels. */
+const OWN_OF_GRAIN = 1.5;
 
 /**
  * Takes out of certain screen what lies behind a veil or a mesh, as dark as they may be: out of focus they are smooth
@@ -33,7 +33,7 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
   const known = certain.map((v, i) => (v && trusted[labels[i] as number] ? 1 : 0));
   const clean = meansOfKnown([small.r, small.g, small.b], known, width, height, 2);
   fillIn(clean, known, width, height);
-  const { main, screen, beyond } = ownLight(clean, small, primary, known);
+  const { main, screen, beyond, grain } = ownLight(clean, small, primary, known);
   const [light, lack, own] = [0, 1, 2].map(() => new Float64Array(areas.length)) as [Float64Array, Float64Array, Float64Array];
   for (let i = 0; i < n; i++) {
     const l = labels[i] as number;
@@ -44,7 +44,8 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
   }
   const veiled = areas.map((area, l) => {
     const [left, missing] = [light[l] as number, lack[l] as number];
-    return area >= TOLD * n && missing > LACK * (left + missing) && (own[l] as number) > OWN * missing + OWN_OF_LIGHT * left;
+    const most = OWN * missing + (OWN_OF_LIGHT + (OWN_OF_GRAIN * grain) / Math.sqrt(area)) * left;
+    return missing > LACK * (left + missing) && (own[l] as number) > most;
   });
   for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
 }
