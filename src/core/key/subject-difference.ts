@@ -117,7 +117,8 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE) maybe[i] = 1;
   }
-  const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
+  // Of a mean: a pixel of grain in smoke is none.
+  const clear = maskOf(mean, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
   const toClear = distanceTo(clear, w, h);
   const areas = labelComponents(maybe, w, h);
   const around = labelComponents(

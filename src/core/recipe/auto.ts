@@ -51,6 +51,13 @@ const REACH = 0.11;
 const LEAST_REACH = 48;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
+/**
+ * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary, and the least that is worth it;
+ * the share of its blocks that are smooth whatever the cloth is like.
+ */
+const DENOISED = 0.6;
+const LEAST_DENOISED = 0.002;
+const SMOOTHEST = 0.1;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
 /** Grain under which there is none to speak of. */
@@ -114,6 +121,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     reasons.push(
       `Chroma rebuilt along luma for the matte: ${recorded === sources.recorded ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
     );
+  const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
+  const denoiseChroma = subsampled || colourGrain < LEAST_DENOISED ? 0 : Math.round(10_000 * colourGrain) / 10_000;
+  if (denoiseChroma > 0)
+    reasons.push(
+      `Grain taken off colour for the matte, up to ${denoiseChroma} of light: every pixel has its own. Colour at less resolution has its grain averaged already.`,
+    );
   reasons.push(
     sources.clean
       ? "Clean plate: the one supplied, brought to the plate's exposure."
@@ -130,7 +143,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       from: sources.clean ? "supplied" : "synthesised",
       cleanPlate: sources.clean?.id ?? null,
     },
-    prepare: { ...base.prepare, chroma: subsampled },
+    prepare: { ...base.prepare, chroma: subsampled, denoiseChroma },
   };
   const looked = {
     plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
@@ -280,7 +293,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver, rims };
   // The unmix has cleared what is under the grain already.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
-  const opened = grain >= NO_GRAIN || subsampled;
+  const opened = grain >= NO_GRAIN || subsampled || denoiseChroma > 0;
   const levelled = opened
     ? "the black point goes a quarter as far as the screen wavers"
     : "black and white points go a quarter as far as screen and subject waver";
