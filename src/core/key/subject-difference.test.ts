@@ -91,6 +91,16 @@ describe("subject-aware difference", () => {
     );
     expect(smoke.data[90 * 320 + 160]).toBeLessThan(0.75);
   });
+  it("takes smoke for smoke where a few pixels of it are as clear as the screen", () => {
+    const key = { primary: "g", weight: 0.5, screen: B } as const;
+    const faded = disc({ r: 0.12, g: 0.22, b: 0.1 }, 90);
+    const next = random(5);
+    for (let i = 0; i < faded.g.length; i++) if (next() < 0.03) for (const c of ["r", "g", "b"] as const) faded[c][i] = B[c];
+    const smoke = subjectDifference(faded, key, subjectExcess(faded, key));
+    const [x, y] = [160, 90];
+    const around = [...smoke.data.keys()].filter((i) => Math.abs((i % 320) - x) < 20 && Math.abs(Math.floor(i / 320) - y) < 20);
+    expect(Math.max(...around.map((i) => smoke.data[i]!))).toBeLessThan(0.8);
+  });
   it("takes a sage glove under a pale sleeve for subject before a lime screen of nearly its own hue, lit and folded", () => {
     const [width, height] = [320, 180];
     const lime = { r: 0.07, g: 0.168, b: 0.019 };

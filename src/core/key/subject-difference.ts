@@ -117,8 +117,10 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE) maybe[i] = 1;
   }
-  // Of a mean: a pixel of grain in smoke is none.
-  const clear = maskOf(mean, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
+  const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
+  // A pixel of grain in smoke is none.
+  const clears = boxMean(Float32Array.from(clear), w, h, 1);
+  for (let i = 0; i < n; i++) if ((clears[i] as number) < 0.5) clear[i] = 0;
   const toClear = distanceTo(clear, w, h);
   const areas = labelComponents(maybe, w, h);
   const around = labelComponents(
