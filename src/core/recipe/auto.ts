@@ -55,7 +55,7 @@ const GRAINS = 6;
  * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary, and the least that is worth it;
  * the share of its blocks that are smooth whatever the cloth is like.
  */
-const DENOISED = 0.6;
+const DENOISED = 0.8;
 const LEAST_DENOISED = 0.002;
 const SMOOTHEST = 0.1;
 /** How far levels go, as a share of the grain. */
