@@ -56,7 +56,7 @@ const GRAINS = 6;
  * the share of its blocks that are smooth whatever the cloth is like.
  */
 const DENOISED = 0.8;
-const LEAST_DENOISED = 0.002;
+const LEAST_DENOISED = 0.003;
 const SMOOTHEST = 0.1;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
@@ -257,7 +257,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const islands = Math.round(MARKER_ROOM * set.largest);
   if (islands > 0)
     reasons.push(
-      `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped; hold what is small and flies, bees say, with a holdout.`,
+      `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped; cut off those that touch the subject with a garbage shape, and hold what is small and flies, bees say, with a holdout.`,
     );
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.

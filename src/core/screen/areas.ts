@@ -79,8 +79,8 @@ const HIDDEN = 0.25;
 
 /**
  * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side,
- * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. Black bars around the
- * picture do too.
+ * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
+ * bars around the picture.
  * @param inside the picture without them: {@link insideBars}
  * @returns 1 where a pixel is neither screen nor subject
  */
