@@ -182,6 +182,32 @@ describe("auto before other screens", () => {
   });
 });
 
+/** Before a screen as dark as that, or in the subject's shadow, a sage glove's excess is the screen's or more: all of it was lost. */
+describe("auto before a dark screen", () => {
+  const shadow = { x: 0.08, y: 0.05, blur: 0.01, stops: 1.2 };
+  it.each([
+    ["two stops under the subject", { level: -2 }, "clean", 0.0031],
+    ["two stops under the subject", { level: -2 }, "camera", 0.0066],
+    ["in its shadow", { shadow }, "clean", 0.0015],
+    ["in its shadow", { shadow }, "camera", 0.004],
+  ] as const)("%s, %s", async (_, screen, variant, most) => {
+    const t = await readTruth("veil");
+    const { picture, recorded } = beforeScreen(t, SCREENS.green, variant === "clean" ? NOISELESS : CAMERA, screen);
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const e = evaluate(recipe, { plate: { key: "dark", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+    const error = matteError(e.matte!, t.coverage);
+    const cloth = nearScreenCloth(t).data;
+    const where = [...cloth.keys()].filter((i) => cloth[i] === 1);
+    const solid = where.reduce((sum, i) => sum + e.matte!.data[i]!, 0) / where.length;
+    console.log(
+      `dark, ${variant}: sage cloth ${solid.toFixed(4)}, core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}, edge ${error.edge.toExponential(2)}`,
+    );
+    expect(error.core).toBeLessThan(most);
+    expect(error.background).toBeLessThan(0.003);
+    expect(solid).toBeGreaterThan(0.95);
+  });
+});
+
 /** What a picture file makes of the plates: colour at half the resolution, told from the pixels alone. */
 describe("auto on JPEG stills", () => {
   it.each([

@@ -6,7 +6,7 @@ import type { Picture, Plane } from "../src/core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
-import { type Camera, makeCamera, makeStage } from "../src/core/simulate/stage";
+import { type Camera, makeCamera, makeStage, type StageScreen } from "../src/core/simulate/stage";
 
 /** The camera of the camera plates: 8-bit 4:2:0 with sensor noise and mild block compression. */
 export const CAMERA = makeCamera({
@@ -61,8 +61,9 @@ export const SCREENS = {
 };
 
 /** A truth plate's subject before a screen of another colour: shot on the simulated stage. */
-export function beforeScreen({ coverage, free }: TruthFrame, colour: Rgb, camera: Camera) {
-  const { plate: raw } = shoot({ coverage, colour: free }, makeStage({ distance: 3, screen: { colour, gradient: 0.5 } }), camera);
+export function beforeScreen({ coverage, free }: TruthFrame, colour: Rgb, camera: Camera, screen: Partial<StageScreen> = {}) {
+  const stage = makeStage({ distance: 3, screen: { colour, gradient: 0.5, ...screen } });
+  const { plate: raw } = shoot({ coverage, colour: free }, stage, camera);
   const reading = cameraReading(camera);
   return { picture: decodeRawFrame(raw, reading), recorded: { raw, reading } };
 }

@@ -48,7 +48,9 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
   unmix: (sources, settings, allocate) => {
     const { reach, follow, floor, waver, rims } = settings.unmix;
     const prior = subjectAware(sources, settings, fresh);
-    const nearScreen = sources.own()?.nearScreen;
+    const { nearScreen, paler } = sources.own() ?? {};
+    // Rims that the difference tells nothing of are solved too.
+    if (paler) for (let i = 0; i < paler.length; i++) prior.data[i] = Math.max(prior.data[i] as number, paler[i] as number);
     return unmix(
       sources.plate,
       {

@@ -1,6 +1,9 @@
 import { describe, expect, it } from "vitest";
+import type { Rgb } from "../color/hue";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
+import { defaultRecipe } from "../recipe/schema";
+import { PULLS } from "./pulls";
 import { subjectDifference, subjectExcess } from "./subject-difference";
 
 const B = { r: 0.05, g: 0.4, b: 0.08 };
@@ -36,7 +39,7 @@ describe("subject-aware difference", () => {
     const { plate, screen } = mixture(F, (y) => 0.6 + 0.04 * y);
     for (const weight of [0, 0.35, 0.5, 1]) {
       const excess = new Float32Array(plate.r.length).fill(F.g - weight * F.r - (1 - weight) * F.b);
-      const { data } = subjectDifference(plate, { primary: "g", weight, screen }, { excess, nearScreen: excess });
+      const { data } = subjectDifference(plate, { primary: "g", weight, screen }, { excess, nearScreen: excess, paler: null });
       for (let i = 0; i < data.length; i++) expect(Math.abs(data[i]! - (i % 101) / 100)).toBeLessThan(1e-5);
     }
   });
@@ -52,15 +55,15 @@ describe("subject-aware difference", () => {
     );
   });
 
-  /** A large disc of one colour with a soft rim before an even screen. */
-  const disc = (F: { r: number; g: number; b: number }, ramp: number) => {
+  /** A disc of one colour with a soft rim before an even screen. */
+  const disc = (F: Rgb, ramp: number, behind: Rgb = B, radius = 55) => {
     const width = 320;
     const height = 180;
     const p = makePicture(width, height);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
-        const a = Math.min(1, Math.max(0, 0.5 + (55 - Math.hypot(x - 160, y - 90)) / ramp));
-        for (const c of ["r", "g", "b"] as const) p[c][y * width + x] = a * F[c] + (1 - a) * B[c];
+        const a = Math.min(1, Math.max(0, 0.5 + (radius - Math.hypot(x - 160, y - 90)) / ramp));
+        for (const c of ["r", "g", "b"] as const) p[c][y * width + x] = a * F[c] + (1 - a) * behind[c];
       }
     return p;
   };
@@ -100,6 +103,30 @@ describe("subject-aware difference", () => {
     const [x, y] = [160, 90];
     const around = [...smoke.data.keys()].filter((i) => Math.abs((i % 320) - x) < 20 && Math.abs(Math.floor(i / 320) - y) < 20);
     expect(Math.max(...around.map((i) => smoke.data[i]!))).toBeLessThan(0.8);
+  });
+  it.each([
+    ["at a fifth of its light", 0.2],
+    ["whose excess is its own", 0.27],
+  ])("takes cloth of the screen's hue for subject before a screen %s, and no smoke of that colour", (_, light) => {
+    const dark = { r: light * B.r, g: light * B.g, b: light * B.b };
+    const key = { primary: "g", weight: 0.5, screen: dark } as const;
+    const cloth = { r: 0.12, g: 0.2, b: 0.1 };
+    // A glove hangs on a sleeve: by itself it could be a pane of glass.
+    const glove = disc(cloth, 2, dark, 30);
+    const sleeve = disc({ r: 0.42, g: 0.4, b: 0.36 }, 2, dark, 30);
+    for (const c of ["r", "g", "b"] as const) glove[c].set(sleeve[c].subarray(0, 80 * 320));
+    const smoke = disc(cloth, 60, dark, 30);
+    const middle = 95 * 320 + 160;
+    expect(subjectDifference(glove, key, subjectExcess(glove, key)).data[middle]).toBe(1);
+    expect(subjectDifference(glove, key, null).data[middle]!).toBeLessThan(0.3);
+    expect(subjectDifference(smoke, key, subjectExcess(smoke, key)).data[middle]!).toBeLessThan(0.3);
+    // Its rim, of which the difference tells nothing, is solved by colour, and nothing beyond it.
+    const sources = { plate: glove, colour: dark, screen: dark, primary: "g", own: () => subjectExcess(glove, key), scale: 1 } as const;
+    const { data } = PULLS.unmix(sources, { ...defaultRecipe().passes[0]!.pull, weight: 0.5 }, (n) => new Float32Array(n));
+    for (let x = 0; x < 320; x++) {
+      const truth = Math.min(1, Math.max(0, 0.5 + (30 - Math.hypot(x - 160, 5)) / 2));
+      expect(Math.abs(data[95 * 320 + x]! - truth)).toBeLessThan(0.04);
+    }
   });
   it("takes a sage glove under a pale sleeve for subject before a lime screen of nearly its own hue, lit and folded", () => {
     const [width, height] = [320, 180];

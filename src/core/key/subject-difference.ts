@@ -46,6 +46,13 @@ const STEP = 5;
 const SHARP = 0.3;
 /** Holes in an area that are smaller than this are its texture and no outline, reduced px. */
 const HOLE = 30;
+/**
+ * Light in the two other channels, as a share of the primary, beyond what the screen has of it, from which on a surface is no screen however green:
+ * cloth of the screen's hue is paler. Before a screen that is dark, or in shade, its excess is as high as the screen's, and tells nothing.
+ */
+const PALER = 0.5;
+/** How far around such cloth it is left open what its rim is, reduced px. */
+const PALER_RIM = 5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
 const MOST = 0.75;
 
@@ -55,6 +62,8 @@ export interface SubjectOwn {
   readonly excess: Float32Array;
   /** 0…1: how far the surface itself has the screen's hue (green cloth before a green screen). */
   readonly nearScreen: Float32Array;
+  /** 1 on cloth of the screen's hue whose excess is as high as the screen's: solid; less around it, where its rim may be; 0 elsewhere. Null where there is none. */
+  readonly paler: Float32Array | null;
 }
 
 /**
@@ -93,9 +102,18 @@ function paneAreas(areas: Components, certain: Float32Array, matte: (i: number) 
  * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
  * when its colour comes close to the screen's, an area that ends sharply against it, as cloth does and smoke does not.
  * @param e excess of the plate; @param back excess of the screen at a pixel; @param screen 1 where the plate is screen
+ * @param paler 1 where a pixel is paler than any screen; @param light the plate's primary
  * @returns 1 where certain, on the same grid
  */
-function certainSubject(e: Float32Array, back: (i: number) => number, screen: Uint8Array, w: number, h: number): Float32Array {
+function certainSubject(
+  e: Float32Array,
+  back: (i: number) => number,
+  screen: Uint8Array,
+  paler: Uint8Array,
+  light: Float32Array,
+  w: number,
+  h: number,
+): Float32Array {
   const n = w * h;
   const toScreen = distanceTo(screen, w, h);
   const mean = boxMean(e, w, h, 1);
@@ -111,13 +129,14 @@ function certainSubject(e: Float32Array, back: (i: number) => number, screen: Ui
     if ((toScreen[i] as number) <= MARGIN) continue;
     const b = Math.max(1e-6, back(i));
     const m = mean[i] as number;
-    const rough = Math.sqrt(Math.max(0, (square[i] as number) - m * m)) / b;
-    if (rough > TEXTURE) continue;
     const matte = 1 - (e[i] as number) / b;
+    // Folds of cloth are as deep as its own light makes them.
+    const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
+    if (Math.sqrt(Math.max(0, (square[i] as number) - m * m)) > TEXTURE * against) continue;
     if (matte >= SOLID) certain[i] = 1;
-    else if (matte >= MAYBE) maybe[i] = 1;
+    else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }
-  const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR);
+  const clear = maskOf(e, (v, i) => 1 - v / Math.max(1e-6, back(i)) < CLEAR && !paler[i]);
   // A pixel of grain in smoke is none.
   const clears = boxMean(Float32Array.from(clear), w, h, 1);
   for (let i = 0; i < n; i++) if ((clears[i] as number) < 0.5) clear[i] = 0;
@@ -163,9 +182,12 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const { width: w, height: h } = small;
   const n = w * h;
   const e = excessPlane(small, primary, weight);
-  const back = isPicture(screen) ? excessPlane(shrinkPicture(screen, factor), primary, weight) : null;
+  const behind = isPicture(screen) ? shrinkPicture(screen, factor) : null;
+  const back = behind ? excessPlane(behind, primary, weight) : null;
   const constant = isPicture(screen) ? 0 : excessOf(screen, primary, weight);
-  const weights = certainSubject(e, (i) => (back ? (back[i] as number) : constant), screenMask(small, primary).mask, w, h);
+  const excessBehind = (i: number) => Math.max(1e-6, back ? (back[i] as number) : constant);
+  const pale = palerThanScreen(small, behind ?? (screen as Rgb), primary);
+  const weights = certainSubject(e, excessBehind, screenMask(small, primary).mask, pale, small[primary], w, h);
   let found = 0;
   for (let i = 0; i < n; i++) found += weights[i] as number;
   if (found < 1e-4 * n) return null;
@@ -182,6 +204,11 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     h,
   );
   for (let i = 0; i < n; i++) if ((garments.areas[garments.labels[i] as number] as number) < GARMENT * n) green[i] = 0;
+  const paler = solidCloth(
+    maskOf(e, (v, i) => weights[i] === 1 && pale[i] === 1 && v > MOST * excessBehind(i)),
+    w,
+    h,
+  );
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral.
   const away = distanceTo(new Uint8Array(weights), w, h);
@@ -190,7 +217,29 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   enlargeChannel(e, w, h, factor, plate.width, plate.height, excess);
   const nearScreen = allocate(plate.width * plate.height);
   enlargeChannel(green, w, h, factor, plate.width, plate.height, nearScreen);
-  return { excess, nearScreen };
+  if (!paler) return { excess, nearScreen, paler };
+  const cloth = allocate(plate.width * plate.height);
+  enlargeChannel(paler, w, h, factor, plate.width, plate.height, cloth);
+  return { excess, nearScreen, paler: cloth };
+}
+
+/** @returns 1 where the two other channels hold more beside the primary than any light on the screen gives them */
+function palerThanScreen(small: Picture, screen: Picture | Rgb, primary: Primary): Uint8Array {
+  const [u, v] = otherChannels(primary);
+  const share = (p: number, a: number, b: number) => (a + b) / Math.max(1e-6, p);
+  const constant = isPicture(screen) ? 0 : share(screen[primary], screen[u], screen[v]);
+  return maskOf(small[primary], (p, i) => {
+    const ofScreen = isPicture(screen) ? share(screen[primary][i] as number, screen[u][i] as number, screen[v][i] as number) : constant;
+    return share(p, small[u][i] as number, small[v][i] as number) > ofScreen + PALER;
+  });
+}
+
+/** Cloth as large as a garment: 1 on it, half around it, where its rim may be. Null where there is none. */
+function solidCloth(cloth: Uint8Array, w: number, h: number): Float32Array | null {
+  const { labels, areas } = labelComponents(cloth, w, h);
+  const kept = maskOf(labels, (label) => label > 0 && (areas[label] as number) >= GARMENT * w * h);
+  if (!kept.includes(1)) return null;
+  return distanceTo(kept, w, h, PALER_RIM + 1).map((d) => (d === 0 ? 1 : d <= PALER_RIM ? 0.5 : 0));
 }
 
 /**
@@ -212,5 +261,6 @@ export function subjectDifference(plate: Picture, key: SubjectDifference, own: S
     [plate[primary], plate[un], plate[vn], screen[primary], screen[un], screen[vn], own ? own.excess : 0],
     [data],
   );
+  if (own?.paler) for (let i = 0; i < data.length; i++) if ((own.paler[i] as number) >= 1) data[i] = 1;
   return { width: plate.width, height: plate.height, data };
 }
