@@ -1,10 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
+import { normal } from "../image/normal";
 import type { Picture, Plane } from "../image/plane";
+import { random } from "../image/random";
 import { matteError } from "../measure/truth-error";
 import { type At, type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
 import { proposeRecipe } from "./auto";
 import { evaluate } from "./evaluate";
+import { recipeSchema } from "./schema";
 
 const SCREEN = { r: 0.05, g: 0.38, b: 0.08 };
 /** A plate of known coverage over a screen that gets lighter to the right. */
@@ -25,6 +28,22 @@ function proposed(plate: Picture): { matte: Plane; recipe: ReturnType<typeof pro
 }
 
 describe("a proposal", () => {
+  it("takes grain off colour by what the screen has of it, none where there is none, and stays within a recipe's ranges however bright the plate", () => {
+    const [w, h] = [320, 180];
+    const { plate } = plateOf(w, h, [{ covers: disc(160, 90, 50), colour: skin }]);
+    const grainy = (deviation: number, exposure: number): Picture => {
+      const next = normal(random(3));
+      const c = (v: Float32Array) => v.map((l) => exposure * Math.max(0, l + deviation * next()));
+      return { ...plate, r: c(plate.r), g: c(plate.g), b: c(plate.b) };
+    };
+    const dose = (p: Picture) => recipeSchema.parse(proposeRecipe(p, 1).recipe).prepare.denoiseChroma;
+    expect(dose(plate)).toBe(0);
+    const [light, heavy] = [dose(grainy(0.008, 1)), dose(grainy(0.016, 1))];
+    expect(light).toBeGreaterThan(0.004);
+    expect(heavy / light).toBeCloseTo(2, 0);
+    expect(dose(grainy(0.016, 40))).toBe(0.1);
+  });
+
   it("keeps dark clothes that leave the frame at its sides and its foot", () => {
     // A close-up: shoulders wider than the frame, the jacket from brown to nearly black in the corner.
     const [w, h] = [240, 400];

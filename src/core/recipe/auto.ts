@@ -52,11 +52,12 @@ const LEAST_REACH = 48;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
 /**
- * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary, and the least that is worth it;
- * the share of its blocks that are smooth whatever the cloth is like.
+ * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary; the least that is worth it, and
+ * the most that a recipe holds; the share of its blocks that are smooth whatever the cloth is like.
  */
 const DENOISED = 0.8;
 const LEAST_DENOISED = 0.003;
+const MOST_DENOISED = 0.1;
 const SMOOTHEST = 0.1;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
@@ -122,7 +123,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Chroma rebuilt along luma for the matte: ${recorded === sources.recorded ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
     );
   const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
-  const denoiseChroma = subsampled || colourGrain < LEAST_DENOISED ? 0 : Math.round(10_000 * colourGrain) / 10_000;
+  const denoiseChroma = subsampled || colourGrain < LEAST_DENOISED ? 0 : Math.min(MOST_DENOISED, Math.round(10_000 * colourGrain) / 10_000);
   if (denoiseChroma > 0)
     reasons.push(
       `Grain taken off colour for the matte, up to ${denoiseChroma} of light: every pixel has its own. Colour at less resolution has its grain averaged already.`,
