@@ -2,7 +2,7 @@ import { lumaOf } from "../image/luma";
 import { maskOf } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { dropBlinking } from "../matte/steady";
-import { blockNoise } from "../screen/noise";
+import { blockNoise, SMOOTHEST } from "../screen/noise";
 import { densestPlace } from "./densest";
 import type { Finding } from "./findings";
 import type { Judged } from "./judged";
@@ -47,8 +47,6 @@ const MISMATCH = 2;
 const CLEAN = 0.0025;
 /** Light between which grain is compared: neither in the black nor clipped. */
 const [DARK, BRIGHT] = [0.02, 0.9];
-/** Grain is everywhere, texture is not: it is told from the smoothest blocks, of both pictures alike. */
-const SMOOTHEST = 0.1;
 /** Pull under which a place is bare screen. */
 const BARE = 0.02;
 /** Fewer pixels than this say nothing. */

@@ -15,7 +15,7 @@ import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
 import { locateScreen } from "../screen/locate";
-import { blockNoise } from "../screen/noise";
+import { blockNoise, SMOOTHEST } from "../screen/noise";
 import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
@@ -53,12 +53,11 @@ const LEAST_REACH = 48;
 const GRAINS = 6;
 /**
  * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary; the least that is worth it, and
- * the most that a recipe holds; the share of its blocks that are smooth whatever the cloth is like.
+ * the most that a recipe holds.
  */
 const DENOISED = 0.8;
 const LEAST_DENOISED = 0.003;
 const MOST_DENOISED = 0.1;
-const SMOOTHEST = 0.1;
 /** How far levels go, as a share of the grain. */
 const LEVELS = 0.25;
 /** Grain under which there is none to speak of. */

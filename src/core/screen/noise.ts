@@ -1,5 +1,8 @@
 import { valueAt } from "../image/rank";
 
+/** Quantile of the blocks that are smooth whatever a cloth's weave is like: grain is everywhere, texture is not. */
+export const SMOOTHEST = 0.1;
+
 /**
  * Standard deviation of grain in one channel where `mask` is 1: the median over 5 × 5 blocks of what a plane fitted to
  * the block leaves, so that gradients, creases and edges do not count. Same unit as the channel.
