@@ -125,7 +125,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const denoiseChroma = subsampled || colourGrain < LEAST_DENOISED ? 0 : Math.min(MOST_DENOISED, Math.round(10_000 * colourGrain) / 10_000);
   if (denoiseChroma > 0)
     reasons.push(
-      `Grain taken off colour for the matte, up to ${denoiseChroma} of light: every pixel has its own. Colour at less resolution has its grain averaged already.`,
+      `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
     );
   reasons.push(
     sources.clean
