@@ -186,12 +186,17 @@ describe("auto before other screens", () => {
 describe("auto before a dark screen", () => {
   const shadow = { x: 0.08, y: 0.05, blur: 0.01, stops: 1.2 };
   it.each([
-    ["two stops under the subject", { level: -2 }, "clean", 0.0031],
-    ["two stops under the subject", { level: -2 }, "camera", 0.0066],
-    ["in its shadow", { shadow }, "clean", 0.0015],
-    ["in its shadow", { shadow }, "camera", 0.004],
-  ] as const)("%s, %s", async (_, screen, variant, most) => {
-    const t = await readTruth("veil");
+    ["veil", "two stops under the subject", { level: -2 }, "clean", 0.003],
+    ["veil", "two stops under the subject", { level: -2 }, "camera", 0.006],
+    ["veil", "in its shadow", { shadow }, "clean", 0.0013],
+    ["veil", "in its shadow", { shadow }, "camera", 0.0035],
+    // Gloves that move: most of their outline is soft. Lost by 0.102, 0.044, 0.090 and 0.086.
+    ["gloves", "a stop under the subject", { level: -1 }, "clean", 0.0035],
+    ["gloves", "a stop under the subject", { level: -1 }, "camera", 0.0025],
+    ["gloves", "in its shadow", { shadow }, "clean", 0.0038],
+    ["gloves", "in its shadow", { shadow }, "camera", 0.003],
+  ] as const)("%s, %s, %s", async (name, _, screen, variant, most) => {
+    const t = await readTruth(name);
     const { picture, recorded } = beforeScreen(t, SCREENS.green, variant === "clean" ? NOISELESS : CAMERA, screen);
     const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
     const e = evaluate(recipe, { plate: { key: "dark", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
@@ -200,11 +205,28 @@ describe("auto before a dark screen", () => {
     const where = [...cloth.keys()].filter((i) => cloth[i] === 1);
     const solid = where.reduce((sum, i) => sum + e.matte!.data[i]!, 0) / where.length;
     console.log(
-      `dark, ${variant}: sage cloth ${solid.toFixed(4)}, core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}, edge ${error.edge.toExponential(2)}`,
+      `dark, ${name}, ${variant}: sage cloth ${solid.toFixed(4)}, core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}, edge ${error.edge.toExponential(2)}`,
     );
     expect(error.core).toBeLessThan(most);
     expect(error.background).toBeLessThan(0.003);
-    expect(solid).toBeGreaterThan(0.95);
+    expect(solid).toBeGreaterThan(0.97);
+  });
+});
+
+/** Smoke is paler than such screens and may end sharply: all of it was taken for cloth (edge error 0.34). */
+describe("auto on smoke before even screens", () => {
+  it.each([
+    ["half a stop under the subject", { level: -0.5 }, "clean", 0.0003],
+    ["half a stop under the subject", { level: -0.5 }, "camera", 0.012],
+    ["a stop under the subject", { level: -1 }, "clean", 0.0006],
+  ] as const)("%s, %s", async (_, screen, variant, most) => {
+    const t = await readTruth("smoker");
+    const { picture, recorded } = beforeScreen(t, SCREENS.green, variant === "clean" ? NOISELESS : CAMERA, { gradient: 0, ...screen });
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const e = evaluate(recipe, { plate: { key: "smoke", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+    const error = matteError(e.matte!, t.coverage);
+    console.log(`smoke before a screen ${screen.level} stops, ${variant}: edge ${error.edge.toExponential(2)}`);
+    expect(error.edge).toBeLessThan(most);
   });
 });
 

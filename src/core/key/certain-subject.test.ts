@@ -1,0 +1,79 @@
+import { describe, expect, it } from "vitest";
+import type { Rgb } from "../color/hue";
+import { makePicture, type Picture } from "../image/plane";
+import { random } from "../image/random";
+import { againstScreen, certainSubject, palerThanScreen } from "./certain-subject";
+
+const [WIDTH, HEIGHT] = [320, 180];
+const B = { r: 0.05, g: 0.4, b: 0.08 };
+const SAGE = { r: 0.2, g: 0.34, b: 0.16 };
+const WHITE = { r: 0.92, g: 0.9, b: 0.88 };
+
+/** A round thing before an even screen: cover and light by distance from its middle, and by place. */
+function round(F: Rgb, cover: (d: number, x: number, y: number) => number, light: (x: number, y: number) => number): Picture {
+  const p = makePicture(WIDTH, HEIGHT);
+  const next = random(7);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) {
+      const a = Math.min(1, Math.max(0, cover(Math.hypot(x - 160, y - 90), x, y)));
+      const grain = 1 + 0.002 * (next() - 0.5);
+      for (const c of ["r", "g", "b"] as const) p[c][y * WIDTH + x] = grain * (a * light(x, y) * F[c] + (1 - a) * B[c]);
+    }
+  return p;
+}
+
+/** Share of the pixels within 20 of the middle that are certain subject. */
+function certainInMiddle(plate: Picture, screen: Rgb = B): number {
+  const seen = againstScreen(plate, screen, "g", 0.5);
+  const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+  const middle = [...certain.keys()].filter((i) => Math.hypot((i % WIDTH) - 160, Math.floor(i / WIDTH) - 90) < 20);
+  return middle.reduce((sum, i) => sum + (certain[i] as number), 0) / middle.length;
+}
+
+const even = () => 1;
+/** Bright at the left, dark at the right: as a sleeve or a fold. */
+const shaded = (x: number) => 1.1 - 0.006 * (x - 100);
+
+describe("certain subject", () => {
+  it("cloth of the screen's hue is told by its light however soft it ends: where it has more light it has more excess", () => {
+    const soft = (d: number) => (60 - d) / 20;
+    expect(certainInMiddle(round(SAGE, soft, shaded))).toBeGreaterThan(0.95);
+    // Without any shading it could be a veil, and its outline says nothing.
+    expect(certainInMiddle(round(SAGE, soft, even))).toBe(0);
+  });
+  it("smoke is told by its light however sharp it ends: where it covers more it has more light of its own", () => {
+    const billows = (x: number, y: number) => 0.5 + 0.15 * Math.sin(x / 9) * Math.cos(y / 7);
+    const cut = (d: number, x: number, y: number) => (d < 60 ? billows(x, y) : 0);
+    expect(certainInMiddle(round(WHITE, cut, even))).toBe(0);
+    // As even as a garment it would be taken for one: what its light tells is the only difference.
+    expect(certainInMiddle(round(WHITE, (d) => (d < 60 ? 0.5 : 0), even))).toBe(1);
+  });
+  it("smoke before a dark screen, paler than it everywhere, is no cloth", () => {
+    const dark = { r: 0.2 * B.r, g: 0.2 * B.g, b: 0.2 * B.b };
+    const billows = (d: number, x: number, y: number) => (60 - d) / 90 + 0.06 * Math.sin(x / 9) * Math.cos(y / 7);
+    const plate = makePicture(WIDTH, HEIGHT);
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++) {
+        const a = Math.max(0, billows(Math.hypot(x - 160, y - 90), x, y));
+        for (const c of ["r", "g", "b"] as const) plate[c][y * WIDTH + x] = a * WHITE[c] + (1 - a) * dark[c];
+      }
+    expect(certainInMiddle(plate, dark)).toBe(0);
+  });
+  it("folds of such cloth are no mixed pixels: their light changes, and not the part of it that is in excess", () => {
+    const folds = (x: number) => 1 + 0.25 * Math.sin(x / 2.5);
+    expect(certainInMiddle(round(SAGE, (d) => 60.5 - d, folds))).toBeGreaterThan(0.9);
+  });
+  it("the screen in shade within such cloth, softly lit, has no light of its own, and is none of it", () => {
+    const plate = round(SAGE, (d) => 60.5 - d, shaded);
+    const toMiddle = (i: number) => Math.hypot((i % WIDTH) - 160, Math.floor(i / WIDTH) - 90);
+    for (let i = 0; i < plate.r.length; i++) {
+      const open = Math.min(1, Math.max(0, (26 - toMiddle(i)) / 14));
+      for (const c of ["r", "g", "b"] as const) plate[c][i] = open * 0.5 * B[c] + (1 - open) * (plate[c][i] as number);
+    }
+    const seen = againstScreen(plate, B, "g", 0.5);
+    const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+    const where = (from: number, to: number) => [...certain.keys()].filter((i) => toMiddle(i) >= from && toMiddle(i) < to);
+    expect(where(0, 12).some((i) => certain[i] === 1)).toBe(false);
+    expect(where(32, 55).every((i) => certain[i] === 1)).toBe(true);
+  });
+});

@@ -1,0 +1,249 @@
+import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
+import { type Components, labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
+import { isPicture, type Picture } from "../image/plane";
+import { middleOf, valuesWhere } from "../image/rank";
+import { screenMask } from "../screen/find";
+import { excessPlane, otherChannels, type Primary } from "../screen/primary";
+import { excessOf } from "./colour-difference";
+
+/** Distance from the screen that makes a pixel certain subject, in reduced px. */
+const MARGIN = 2.5;
+/** Matte of the plain difference from which on a smooth area is subject for certain, and from which on it may be. */
+const SOLID = 0.75;
+const MAYBE = 0.25;
+/** Mean under which an even area that hangs on nothing is a pane of glass and no garment; its deviation; reduced px to what a garment hangs on. */
+const PANE = 0.4;
+const EVEN = 0.025;
+const HANGS = 8;
+/** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
+const TEXTURE = 0.035;
+/** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
+export const KEEP_FROM = 0.2;
+/** Share of its own in a place's light, from which on it may be cloth of that hue; folds of it change its light and not that part. */
+const OF_CLOTH = 0.8;
+/** Least share of the frame that a garment of the screen's hue covers. */
+export const GARMENT = 0.0006;
+/** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
+const CLEAR = 0.1;
+const STEP = 5;
+/** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
+const SHARP = 0.3;
+/** Holes in an area that are smaller than this are its texture and no outline, and smaller areas are none, reduced px. */
+const HOLE = 30;
+const LEAST_AREA = 12;
+/**
+ * Correlation of an area's own light with its cover from which on it is smoke however sharp it ends, and with its excess from which on it is cloth
+ * however soft; deviation of the cover, and of the excess as a share of the screen's, from which on they say something.
+ */
+const SMOKE = 0.6;
+const CLOTH = 0.5;
+const VARIES_AS_SMOKE = 0.02;
+const VARIES_AS_CLOTH = 0.05;
+/** Share of its own in a place's light, under which it is the screen in shade, or behind dark mesh. */
+const OWN = 0.5;
+/**
+ * Light in the two other channels, as a share of the primary, beyond what the screen has of it, from which on a surface is no screen however green:
+ * cloth of the screen's hue is paler. Before a screen that is dark, or in shade, its excess is as high as the screen's, and tells nothing.
+ */
+const PALER = 0.5;
+
+/** A reduced copy of the plate and the screen behind it, pixel by pixel: linear light. */
+export interface AgainstScreen {
+  readonly width: number;
+  readonly height: number;
+  /** Excess of the primary over the weighted others; the screen's is over 0. */
+  readonly excess: Float32Array;
+  readonly excessBehind: Float32Array;
+  /** The primary, and the two other channels together. */
+  readonly light: Float32Array;
+  readonly lightBehind: Float32Array;
+  readonly others: Float32Array;
+  readonly othersBehind: Float32Array;
+}
+
+/** @param screen the clean plate at the same size, or one colour @param weight share of the first other channel in the excess, 0…1 */
+export function againstScreen(plate: Picture, screen: Picture | Rgb, primary: Primary, weight: number): AgainstScreen {
+  const { width, height } = plate;
+  const [u, v] = otherChannels(primary);
+  const both = (p: Picture) => p[u].map((a, i) => a + (p[v][i] as number));
+  const even = (value: number) => new Float32Array(width * height).fill(value);
+  const behind = isPicture(screen) ? excessPlane(screen, primary, weight) : even(excessOf(screen, primary, weight));
+  return {
+    width,
+    height,
+    excess: excessPlane(plate, primary, weight),
+    excessBehind: behind.map((e) => Math.max(1e-6, e)),
+    light: plate[primary],
+    lightBehind: isPicture(screen) ? screen[primary] : even(screen[primary]),
+    others: both(plate),
+    othersBehind: isPicture(screen) ? both(screen) : even(screen[u] + screen[v]),
+  };
+}
+
+/** @returns 1 where the two other channels hold more beside the primary than any light on the screen gives them */
+export function palerThanScreen({ light, lightBehind, others, othersBehind }: AgainstScreen): Uint8Array {
+  return maskOf(light, (p, i) => {
+    const ofScreen = (othersBehind[i] as number) / Math.max(1e-6, lightBehind[i] as number);
+    return (others[i] as number) / Math.max(1e-6, p) > ofScreen + PALER;
+  });
+}
+
+/**
+ * Which areas that may be subject are panes: mostly screen, as even as it, and hanging on nothing. A garment has folds, and
+ * someone in it.
+ * @param certain 1 where subject is certain @param cover matte of the plain difference
+ * @returns 1 for each label that is one
+ */
+function paneAreas(areas: Components, certain: Float32Array, cover: Float32Array, w: number, h: number): Uint8Array {
+  const n = w * h;
+  const solid = labelComponents(new Uint8Array(certain), w, h);
+  const toSolid = distanceTo(
+    maskOf(solid.labels, (label) => label > 0 && (solid.areas[label] as number) >= GARMENT * n),
+    w,
+    h,
+    HANGS + 1,
+  );
+  const [sum, squares] = [new Float64Array(areas.areas.length), new Float64Array(areas.areas.length)];
+  const hangs = new Uint8Array(areas.areas.length);
+  for (let i = 0; i < n; i++) {
+    const label = areas.labels[i] as number;
+    if (!label) continue;
+    const m = cover[i] as number;
+    sum[label]! += m;
+    squares[label]! += m * m;
+    if ((toSolid[i] as number) <= HANGS) hangs[label] = 1;
+  }
+  return Uint8Array.from(areas.areas, (area, label) => {
+    const mean = (sum[label] as number) / Math.max(1, area);
+    const deviation = Math.sqrt(Math.max(0, (squares[label] as number) / Math.max(1, area) - mean * mean));
+    return !hangs[label] && mean < PANE && deviation < EVEN ? 1 : 0;
+  });
+}
+
+/** Which areas end sharply against the screen, as cloth does. @param clear 1 where the plate is clear screen @returns 1 for each label that does */
+function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array, clear: Uint8Array, w: number, h: number): Uint8Array {
+  const toClear = distanceTo(clear, w, h);
+  const around = labelComponents(
+    maybe.map((v) => 1 - v),
+    w,
+    h,
+  );
+  const rim = new Float64Array(areas.areas.length);
+  const sharp = new Float64Array(areas.areas.length);
+  for (let y = 1; y < h - 1; y++)
+    for (let x = 1; x < w - 1; x++) {
+      const i = y * w + x;
+      const label = areas.labels[i] as number;
+      if (!label) continue;
+      // What is in the area has no label there, and counts as no hole of any size.
+      const outer = [i - 1, i + 1, i - w, i + w].filter((k) => (around.areas[around.labels[k] as number] as number) >= HOLE);
+      // Where it meets other certain subject its outline says nothing.
+      if (outer.length === 0 || outer.some((k) => certain[k] === 1)) continue;
+      rim[label]!++;
+      if ((toClear[i] as number) < MARGIN + STEP) sharp[label]!++;
+    }
+  return Uint8Array.from(sharp, (s, label) => (s > SHARP * (rim[label] as number) ? 1 : 0));
+}
+
+/** Correlation of two planes over each area, and the first one's standard deviation there. Source: Pearson, Phil. Trans. A 187 (1896). */
+function correlationOver(areas: Components, x: Float32Array, y: Float32Array): { r: Float64Array; deviation: Float64Array } {
+  const sums = Array.from({ length: 5 }, () => new Float64Array(areas.areas.length));
+  const [sx, sy, sxx, syy, sxy] = sums as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+  for (let i = 0; i < x.length; i++) {
+    const label = areas.labels[i] as number;
+    if (!label) continue;
+    const [a, b] = [x[i] as number, y[i] as number];
+    sx[label]! += a;
+    sy[label]! += b;
+    sxx[label]! += a * a;
+    syy[label]! += b * b;
+    sxy[label]! += a * b;
+  }
+  const over = (s: Float64Array, p: Float64Array, q: Float64Array, k: number) => {
+    const n = Math.max(1, areas.areas[k] as number);
+    return (s[k] as number) / n - ((p[k] as number) * (q[k] as number)) / (n * n);
+  };
+  const deviation = sx.map((_, k) => Math.sqrt(Math.max(0, over(sxx, sx, sx, k))));
+  const r = sx.map(
+    (_, k) => over(sxy, sx, sy, k) / Math.max(1e-12, (deviation[k] as number) * Math.sqrt(Math.max(0, over(syy, sy, sy, k)))),
+  );
+  return { r, deviation };
+}
+
+/**
+ * Tells cloth of the screen's hue from smoke by how their own light goes with the excess. Both have part of the screen's: smoke lets the screen
+ * through, so that where it covers more there is more light of its own; cloth has the excess itself, so that where more light falls on it
+ * it has more of both.
+ * @param cover matte of the plain difference @param own light in the other channels that is not the screen's
+ * @returns for each label 1 where it is cloth, −1 where it is smoke, 0 where that does not tell
+ */
+function clothOrSmoke(areas: Components, seen: AgainstScreen, cover: Float32Array, own: Float32Array): Int8Array {
+  const smoke = correlationOver(areas, cover, own);
+  const cloth = correlationOver(areas, seen.excess, own);
+  const behind = middleOf(valuesWhere(seen.excessBehind, areas.labels), 0);
+  return Int8Array.from(areas.areas, (area, k) => {
+    if (area < GARMENT * cover.length) return 0;
+    if ((smoke.r[k] as number) > SMOKE && (smoke.deviation[k] as number) > VARIES_AS_SMOKE) return -1;
+    return (cloth.r[k] as number) > CLOTH && (cloth.deviation[k] as number) > VARIES_AS_CLOTH * behind ? 1 : 0;
+  });
+}
+
+/** Deviation around each pixel, in 3 × 3. */
+function deviationAround(values: Float32Array, mean: Float32Array, w: number, h: number): Float32Array {
+  const square = boxMean(
+    values.map((v) => v * v),
+    w,
+    h,
+    1,
+  );
+  return square.map((s, i) => Math.sqrt(Math.max(0, s - (mean[i] as number) ** 2)));
+}
+
+/**
+ * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
+ * when its colour comes close to the screen's, an area whose light and outline are those of cloth and not of smoke.
+ * @param plate the reduced copy, linear @param paler 1 where a pixel is paler than any screen
+ * @returns 1 where certain, on the same grid
+ */
+export function certainSubject(plate: Picture, primary: Primary, seen: AgainstScreen, paler: Uint8Array): Float32Array {
+  const { width: w, height: h, excess: e, excessBehind, light, others, othersBehind } = seen;
+  const n = w * h;
+  const toScreen = distanceTo(screenMask(plate, primary).mask, w, h);
+  const mean = boxMean(e, w, h, 1);
+  const waver = deviationAround(e, mean, w, h);
+  const part = e.map((v, i) => v / Math.max(1e-6, light[i] as number));
+  const waverOfPart = deviationAround(part, boxMean(part, w, h, 1), w, h);
+  const cover = mean.map((m, i) => 1 - m / (excessBehind[i] as number));
+  const here = boxMean(others, w, h, 1);
+  const own = here.map((o, i) => o - (1 - (cover[i] as number)) * (othersBehind[i] as number));
+  const certain = new Float32Array(n);
+  const maybe = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if ((toScreen[i] as number) <= MARGIN) continue;
+    const b = excessBehind[i] as number;
+    const matte = 1 - (e[i] as number) / b;
+    // Folds of cloth are as deep as its own light makes them.
+    const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
+    const oneHue = matte < SOLID && (part[i] as number) > KEEP_FROM && (own[i] as number) > OF_CLOTH * (here[i] as number);
+    if ((waver[i] as number) > TEXTURE * against && !(oneHue && (waverOfPart[i] as number) < TEXTURE)) continue;
+    if (matte >= SOLID) certain[i] = 1;
+    else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
+  }
+  const clear = maskOf(e, (v, i) => 1 - v / (excessBehind[i] as number) < CLEAR && !paler[i]);
+  // A pixel of grain in smoke is none.
+  const clears = boxMean(Float32Array.from(clear), w, h, 1);
+  for (let i = 0; i < n; i++) if ((clears[i] as number) < 0.5) clear[i] = 0;
+  const areas = labelComponents(maybe, w, h);
+  const panes = paneAreas(areas, certain, cover, w, h);
+  const sharp = sharpAreas(areas, maybe, certain, clear, w, h);
+  const told = clothOrSmoke(areas, seen, cover, own);
+  for (let i = 0; i < n; i++) {
+    const label = areas.labels[i] as number;
+    if (!label || (areas.areas[label] as number) < LEAST_AREA || panes[label] || (told[label] as number) < 0) continue;
+    if ((sharp[label] || told[label]) && (own[i] as number) > OWN * (here[i] as number)) certain[i] = 1;
+  }
+  return certain;
+}
