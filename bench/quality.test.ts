@@ -182,6 +182,23 @@ describe("auto before other screens", () => {
   });
 });
 
+/** Brick-red and brown wood have nearly the hue of a magenta screen in shade: core error was 0.037 and 0.084. */
+describe("auto on wood before magenta", () => {
+  it.each([
+    ["clean", 0.0075],
+    ["camera", 0.024],
+  ] as const)("%s", async (variant, most) => {
+    const t = await readTruth("smoker");
+    const { picture, recorded } = beforeScreen(t, SCREENS.magenta, variant === "clean" ? NOISELESS : CAMERA, { gradient: 0 });
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const e = evaluate(recipe, { plate: { key: "wood", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+    const error = matteError(e.matte!, t.coverage);
+    console.log(`wood before magenta, ${variant}: core ${error.core.toFixed(5)}, background ${error.background.toFixed(5)}`);
+    expect(error.core).toBeLessThan(most);
+    expect(error.background).toBeLessThan(0.003);
+  });
+});
+
 /** Before a screen as dark as that, or in the subject's shadow, a sage glove's excess is the screen's or more: all of it was lost. */
 describe("auto before a dark screen", () => {
   const shadow = { x: 0.08, y: 0.05, blur: 0.01, stops: 1.2 };

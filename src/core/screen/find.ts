@@ -135,29 +135,25 @@ export function findScreen(picture: Picture): FoundScreen {
 /** How pure a pixel of the primary is: its excess as a share of it, the same in light and shade. */
 const purityAt = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) => excess(p, u, v, i) / Math.max(1e-6, p[i] as number);
 
-/** To which of the two other channels a pixel leans: their difference as a share of the primary, the same in light and shade. */
-const leanAt = (p: Float32Array, u: Float32Array, v: Float32Array, i: number) =>
-  ((u[i] as number) - (v[i] as number)) / Math.max(1e-6, p[i] as number);
-
 /** Cloth of the screen's hue is paler than the screen: under this share of its median purity nothing is screen. */
 const PALE = 0.6;
-/** Wood before a magenta screen leans the other way than the screen's middle, by more than this. */
+/** Wood before a magenta screen leans the other way: difference of the two other channels, as a share of the primary, from the screen's middle. */
 const LEAN = 0.3;
 
 /** Takes pixels much paler than the screen's middle, or of another hue, out of a mask. */
 function dropOthers(picture: Picture, primary: Primary, found: Uint8Array): void {
   const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
   const p = picture[primary];
+  const lean = (i: number) => ((u[i] as number) - (v[i] as number)) / Math.max(1e-6, p[i] as number);
   const [purities, leans]: [number[], number[]] = [[], []];
   for (let i = 0; i < found.length; i += 11)
     if (found[i]) {
       purities.push(purityAt(p, u, v, i));
-      leans.push(leanAt(p, u, v, i));
+      leans.push(lean(i));
     }
   const least = PALE * middleOf(Float32Array.from(purities), 0);
   const usual = middleOf(Float32Array.from(leans), 0);
-  for (let i = 0; i < found.length; i++)
-    if (found[i] && (purityAt(p, u, v, i) < least || Math.abs(leanAt(p, u, v, i) - usual) > LEAN)) found[i] = 0;
+  for (let i = 0; i < found.length; i++) if (found[i] && (purityAt(p, u, v, i) < least || Math.abs(lean(i) - usual) > LEAN)) found[i] = 0;
 }
 
 /** Shade is followed down to this share of the screen's median excess, and while colour keeps this share of its purity. */
@@ -172,19 +168,17 @@ function growIntoShade(picture: Picture, primary: Primary, found: Uint8Array): v
   const { width, height } = picture;
   const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
   const p = picture[primary];
-  const [sampled, purities, leans]: [number[], number[], number[]] = [[], [], []];
+  const sampled: number[] = [];
+  const purities: number[] = [];
   for (let i = 0; i < found.length; i += 11)
     if (found[i]) {
       sampled.push(excess(p, u, v, i));
       purities.push(purityAt(p, u, v, i));
-      leans.push(leanAt(p, u, v, i));
     }
   if (sampled.length === 0) return;
   const least = SHADE * middleOf(Float32Array.from(sampled), 0);
   const purity = PURITY * middleOf(Float32Array.from(purities), 0);
-  const usual = middleOf(Float32Array.from(leans), 0);
-  const shade = (i: number) =>
-    excess(p, u, v, i) >= least && excess(p, u, v, i) >= purity * (p[i] as number) && Math.abs(leanAt(p, u, v, i) - usual) <= LEAN;
+  const shade = (i: number) => excess(p, u, v, i) >= least && excess(p, u, v, i) >= purity * (p[i] as number);
   const stack: number[] = [];
   const visit = (i: number) => {
     if (!found[i] && shade(i)) {

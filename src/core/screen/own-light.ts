@@ -7,6 +7,8 @@ import { otherChannels, type Primary } from "./primary";
 const GRAINY = 0.005;
 /** Every which pixel of certain screen grain is measured at. */
 const STRIDE = 3;
+/** Before a screen between two primaries what leans the other way has its own light in the channel that the screen has least of, and none in sum. */
+const LEANS = 0.4;
 const CHANNELS = ["r", "g", "b"] as const;
 
 export interface OwnLight {
@@ -31,10 +33,14 @@ export function ownLight(clean: readonly Float32Array[], small: Picture, primary
   const others = otherChannels(primary);
   const [screen, u, v] = [primary, ...others].map((c) => clean[CHANNELS.indexOf(c)]) as [Float32Array, Float32Array, Float32Array];
   const beyond = new Float32Array(width * height);
+  const [usualU, usualV] = [middleOf(valuesWhere(u, certain, STRIDE), 0), middleOf(valuesWhere(v, certain, STRIDE), 0)];
+  const lesser = usualU < LEANS * usualV ? u : usualV < LEANS * usualU ? v : null;
   const compare = (M: Float32Array, U: Float32Array, V: Float32Array) => {
     for (let i = 0; i < beyond.length; i++) {
       const left = (M[i] as number) / Math.max(1e-6, screen[i] as number);
-      beyond[i] = (U[i] as number) + (V[i] as number) - left * ((u[i] as number) + (v[i] as number));
+      const own = (U[i] as number) - left * (u[i] as number);
+      const both = own + (V[i] as number) - left * (v[i] as number);
+      beyond[i] = lesser ? Math.max(both, 2 * (lesser === u ? own : both - own)) : both;
     }
   };
   let main = small[primary];
