@@ -1,14 +1,12 @@
 import { boxMean } from "../image/box";
 import type { Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
-import { otherChannels, type Primary } from "./primary";
+import { otherChannels, type Primary, secondOf } from "./primary";
 
 /** Median own light of certain screen, as a share of its light, from which colour is averaged over 3 × 3 pixels before it is judged. */
 const GRAINY = 0.005;
 /** Every which pixel of certain screen grain is measured at. */
 const STRIDE = 3;
-/** Before a screen between two primaries what leans the other way has its own light in the channel that the screen has least of, and none in sum. */
-const LEANS = 0.4;
 const CHANNELS = ["r", "g", "b"] as const;
 
 export interface OwnLight {
@@ -33,8 +31,10 @@ export function ownLight(clean: readonly Float32Array[], small: Picture, primary
   const others = otherChannels(primary);
   const [screen, u, v] = [primary, ...others].map((c) => clean[CHANNELS.indexOf(c)]) as [Float32Array, Float32Array, Float32Array];
   const beyond = new Float32Array(width * height);
-  const [usualU, usualV] = [middleOf(valuesWhere(u, certain, STRIDE), 0), middleOf(valuesWhere(v, certain, STRIDE), 0)];
-  const lesser = usualU < LEANS * usualV ? u : usualV < LEANS * usualU ? v : null;
+  // Before a screen between two primaries what leans the other way has its own light in the channel that the screen has least of, and none in sum.
+  const [r, g, b] = clean.map((c) => middleOf(valuesWhere(c, certain, STRIDE), 0)) as [number, number, number];
+  const second = secondOf({ r, g, b });
+  const lesser = second === others[0] ? v : second === others[1] ? u : null;
   const compare = (M: Float32Array, U: Float32Array, V: Float32Array) => {
     for (let i = 0; i < beyond.length; i++) {
       const left = (M[i] as number) / Math.max(1e-6, screen[i] as number);

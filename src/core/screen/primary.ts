@@ -21,7 +21,7 @@ export function weightRange(screen: Rgb): readonly [least: number, most: number]
 }
 
 /** The second channel of a screen whose hue lies between two primaries; null for one of a primary's own hue. */
-function secondOf(screen: Rgb): Primary | null {
+export function secondOf(screen: Rgb): Primary | null {
   const primary = screenPrimary(screen);
   const [u, v] = otherChannels(primary);
   const second = screen[u] >= screen[v] ? u : v;
