@@ -32,5 +32,12 @@ export function valuesWhere(values: Float32Array, mask: ArrayLike<number>, strid
   return out.subarray(0, n);
 }
 
+/** The values at some pixels. */
+export function valuesAt(channel: Float32Array, places: Uint32Array): Float32Array {
+  const out = new Float32Array(places.length);
+  for (let k = 0; k < places.length; k++) out[k] = channel[places[k] as number] as number;
+  return out;
+}
+
 /** The middle value (the upper of two), or `none` when there is none. Reorders them. */
 export const middleOf = <T>(values: Float32Array, none: T): number | T => (values.length ? valueAt(values, values.length >> 1) : none);

@@ -4,7 +4,9 @@ import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { isPicture, type Picture } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
+import { middleOf, valuesAt } from "../image/rank";
+import { pointwise } from "../kernels/pointwise";
+import { correlation, deviationOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
 import { excessPlane, otherChannels, type Primary } from "../screen/primary";
 import { excessOf } from "./colour-difference";
@@ -68,14 +70,19 @@ export interface AgainstScreen {
 export function againstScreen(plate: Picture, screen: Picture | Rgb, primary: Primary, weight: number): AgainstScreen {
   const { width, height } = plate;
   const [u, v] = otherChannels(primary);
-  const both = (p: Picture) => p[u].map((a, i) => a + (p[v][i] as number));
+  const both = (p: Picture) => {
+    const out = new Float32Array(width * height);
+    pointwise("weigh", [0, 1, 1], [p[primary], p[u], p[v]], [out]);
+    return out;
+  };
   const even = (value: number) => new Float32Array(width * height).fill(value);
   const behind = isPicture(screen) ? excessPlane(screen, primary, weight) : even(excessOf(screen, primary, weight));
+  for (let i = 0; i < behind.length; i++) behind[i] = Math.max(1e-6, behind[i] as number);
   return {
     width,
     height,
     excess: excessPlane(plate, primary, weight),
-    excessBehind: behind.map((e) => Math.max(1e-6, e)),
+    excessBehind: behind,
     light: plate[primary],
     lightBehind: isPicture(screen) ? screen[primary] : even(screen[primary]),
     others: both(plate),
@@ -138,6 +145,8 @@ function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array,
       const i = y * w + x;
       const label = areas.labels[i] as number;
       if (!label) continue;
+      if (areas.labels[i - 1] === label && areas.labels[i + 1] === label && areas.labels[i - w] === label && areas.labels[i + w] === label)
+        continue;
       // What is in the area has no label there, and counts as no hole of any size.
       const outer = [i - 1, i + 1, i - w, i + w].filter((k) => (around.areas[around.labels[k] as number] as number) >= HOLE);
       // Where it meets other certain subject its outline says nothing.
@@ -148,31 +157,6 @@ function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array,
   return Uint8Array.from(sharp, (s, label) => (s > SHARP * (rim[label] as number) ? 1 : 0));
 }
 
-/** Correlation of two planes over each area, and the first one's standard deviation there. Source: Pearson, Phil. Trans. A 187 (1896). */
-function correlationOver(areas: Components, x: Float32Array, y: Float32Array): { r: Float64Array; deviation: Float64Array } {
-  const sums = Array.from({ length: 5 }, () => new Float64Array(areas.areas.length));
-  const [sx, sy, sxx, syy, sxy] = sums as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
-  for (let i = 0; i < x.length; i++) {
-    const label = areas.labels[i] as number;
-    if (!label) continue;
-    const [a, b] = [x[i] as number, y[i] as number];
-    sx[label]! += a;
-    sy[label]! += b;
-    sxx[label]! += a * a;
-    syy[label]! += b * b;
-    sxy[label]! += a * b;
-  }
-  const over = (s: Float64Array, p: Float64Array, q: Float64Array, k: number) => {
-    const n = Math.max(1, areas.areas[k] as number);
-    return (s[k] as number) / n - ((p[k] as number) * (q[k] as number)) / (n * n);
-  };
-  const deviation = sx.map((_, k) => Math.sqrt(Math.max(0, over(sxx, sx, sx, k))));
-  const r = sx.map(
-    (_, k) => over(sxy, sx, sy, k) / Math.max(1e-12, (deviation[k] as number) * Math.sqrt(Math.max(0, over(syy, sy, sy, k)))),
-  );
-  return { r, deviation };
-}
-
 /**
  * Tells cloth of the screen's hue from smoke by how their own light goes with the excess. Both have part of the screen's: smoke lets the screen
  * through, so that where it covers more there is more light of its own; cloth has the excess itself, so that where more light falls on it
@@ -181,25 +165,31 @@ function correlationOver(areas: Components, x: Float32Array, y: Float32Array): {
  * @returns for each label 1 where it is cloth, −1 where it is smoke, 0 where that does not tell
  */
 function clothOrSmoke(areas: Components, seen: AgainstScreen, cover: Float32Array, own: Float32Array): Int8Array {
-  const smoke = correlationOver(areas, cover, own);
-  const cloth = correlationOver(areas, seen.excess, own);
-  const behind = middleOf(valuesWhere(seen.excessBehind, areas.labels), 0);
-  return Int8Array.from(areas.areas, (area, k) => {
-    if (area < GARMENT * cover.length) return 0;
-    if ((smoke.r[k] as number) > SMOKE && (smoke.deviation[k] as number) > VARIES_AS_SMOKE) return -1;
-    return (cloth.r[k] as number) > CLOTH && (cloth.deviation[k] as number) > VARIES_AS_CLOTH * behind ? 1 : 0;
+  const told = new Int8Array(areas.areas.length);
+  const places = areas.areas.map((area, label) => (label > 0 && area >= GARMENT * cover.length ? new Uint32Array(area) : null));
+  const filled = new Uint32Array(areas.areas.length);
+  for (let i = 0; i < cover.length; i++) {
+    const label = areas.labels[i] as number;
+    const there = places[label];
+    if (there) there[filled[label]!++] = i;
+  }
+  places.forEach((there, label) => {
+    if (!there) return;
+    const [covers, owns, excess] = [valuesAt(cover, there), valuesAt(own, there), valuesAt(seen.excess, there)];
+    if (correlation(covers, owns) > SMOKE && deviationOf(covers) > VARIES_AS_SMOKE) told[label] = -1;
+    else if (correlation(excess, owns) > CLOTH && deviationOf(excess) > VARIES_AS_CLOTH * middleOf(valuesAt(seen.excessBehind, there), 0))
+      told[label] = 1;
   });
+  return told;
 }
 
-/** Deviation around each pixel, in 3 × 3. */
-function deviationAround(values: Float32Array, mean: Float32Array, w: number, h: number): Float32Array {
-  const square = boxMean(
-    values.map((v) => v * v),
-    w,
-    h,
-    1,
-  );
-  return square.map((s, i) => Math.sqrt(Math.max(0, s - (mean[i] as number) ** 2)));
+/** Deviation of a quantity over the 3 × 3 pixels around one, as far as they lie in the frame. */
+function deviationAround(value: (i: number) => number, at: number, w: number, h: number): number {
+  const [x, y] = [at % w, Math.floor(at / w)];
+  const around: number[] = [];
+  for (let j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
+    for (let i = Math.max(0, x - 1); i <= Math.min(w - 1, x + 1); i++) around.push(value(j * w + i));
+  return deviationOf(around);
 }
 
 /**
@@ -213,22 +203,29 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const n = w * h;
   const toScreen = distanceTo(screenMask(plate, primary).mask, w, h);
   const mean = boxMean(e, w, h, 1);
-  const waver = deviationAround(e, mean, w, h);
-  const part = e.map((v, i) => v / Math.max(1e-6, light[i] as number));
-  const waverOfPart = deviationAround(part, boxMean(part, w, h, 1), w, h);
-  const cover = mean.map((m, i) => 1 - m / (excessBehind[i] as number));
   const here = boxMean(others, w, h, 1);
-  const own = here.map((o, i) => o - (1 - (cover[i] as number)) * (othersBehind[i] as number));
+  const [squares, cover, own] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
+    squares[i] = (e[i] as number) ** 2;
+    const left = (mean[i] as number) / (excessBehind[i] as number);
+    cover[i] = 1 - left;
+    own[i] = (here[i] as number) - left * (othersBehind[i] as number);
+  }
+  const square = boxMean(squares, w, h, 1);
+  const part = (i: number) => (e[i] as number) / Math.max(1e-6, light[i] as number);
   const certain = new Float32Array(n);
   const maybe = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
     if ((toScreen[i] as number) <= MARGIN) continue;
     const b = excessBehind[i] as number;
+    const m = mean[i] as number;
     const matte = 1 - (e[i] as number) / b;
-    // Folds of cloth are as deep as its own light makes them.
     const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
-    const oneHue = matte < SOLID && (part[i] as number) > KEEP_FROM && (own[i] as number) > OF_CLOTH * (here[i] as number);
-    if ((waver[i] as number) > TEXTURE * against && !(oneHue && (waverOfPart[i] as number) < TEXTURE)) continue;
+    if (Math.sqrt(Math.max(0, (square[i] as number) - m * m)) > TEXTURE * against) {
+      // Folds of cloth are as deep as its own light makes them; its hue has none.
+      if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
+      if (deviationAround(part, i, w, h) >= TEXTURE) continue;
+    }
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }

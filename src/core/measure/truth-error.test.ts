@@ -4,7 +4,7 @@ import { makePicture, makePlane, type Picture, type Plane } from "../image/plane
 import { random } from "../image/random";
 import { edgeWidths } from "./edge-width";
 import { edgeFlicker, trueFlicker } from "./flicker";
-import { compositeError, correlation, matteError, rankCorrelation, spillLeft } from "./truth-error";
+import { compositeError, matteError, spillLeft } from "./truth-error";
 
 const plane = (...v: number[]) => ({ width: v.length, height: 1, data: Float32Array.from(v) });
 
@@ -51,17 +51,6 @@ describe("errors against the truth", () => {
     expect(spillLeft(half, truth, spilled, free, "g")).toBeCloseTo(0.25, 6);
     expect(spillLeft(spilled, truth, spilled, free, "g")).toBe(1);
     expect(spillLeft(free, truth, spilled, free, "g")).toBe(0);
-  });
-  it("correlation of rows that rise together is 1, and −1 the other way", () => {
-    expect(correlation([1, 2, 4], [2, 4, 8])).toBeCloseTo(1, 9);
-    expect(correlation([1, 2, 4], [-1, -2, -4])).toBeCloseTo(-1, 9);
-    expect(correlation([1, 2, 3, 4], [1, -1, 1, -1])).toBeCloseTo(-0.447, 3);
-  });
-  it("rank correlation sees only the order, and lets equal values share a rank", () => {
-    expect(rankCorrelation([1, 2, 3, 4], [1, 10, 100, 1000])).toBeCloseTo(1, 9);
-    // Ranks 0, 1.5, 1.5, 3 against 0, 1, 2, 3: 4.5 / √(4.5 · 5).
-    expect(rankCorrelation([1, 2, 2, 5], [1, 2, 3, 4])).toBeCloseTo(Math.sqrt(0.9), 9);
-    expect(rankCorrelation([1, 1, 1], [1, 2, 3])).toBeNaN();
   });
 });
 

@@ -124,24 +124,3 @@ export function spillLeft(result: Picture, truth: Plane, spilled: Picture, free:
   const came = total(overTruth(spilled, true));
   return came > 0 ? total(overTruth(result, false)) / came : 0;
 }
-
-/** Correlation of two rows of figures. Source: Pearson, Phil. Trans. A 187 (1896). NaN when one of them is constant. */
-export function correlation(x: readonly number[], y: readonly number[]): number {
-  const n = Math.min(x.length, y.length);
-  const mean = (v: readonly number[]) => v.slice(0, n).reduce((s, a) => s + a, 0) / n;
-  const [mx, my] = [mean(x), mean(y)];
-  let [xy, xx, yy] = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const [dx, dy] = [(x[i] as number) - mx, (y[i] as number) - my];
-    xy += dx * dy;
-    xx += dx * dx;
-    yy += dy * dy;
-  }
-  return xy / Math.sqrt(xx * yy);
-}
-
-/** Correlation of the ranks; equal values share theirs. Source: Spearman, Am. J. Psychol. 15 (1904). NaN when a row is constant. */
-export function rankCorrelation(x: readonly number[], y: readonly number[]): number {
-  const ranks = (v: readonly number[]) => v.map((a) => v.filter((b) => b < a).length + (v.filter((b) => b === a).length - 1) / 2);
-  return correlation(ranks(x), ranks(y));
-}

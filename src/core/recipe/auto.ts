@@ -4,7 +4,7 @@ import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import type { Picture, Region } from "../image/plane";
-import { middleOf, valueAt, valuesWhere } from "../image/rank";
+import { middleOf, valueAt, valuesAt, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { excessOf } from "../key/colour-difference";
@@ -335,12 +335,6 @@ function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
   let count = 0;
   for (let i = 0; i < n; i++) if (holds(i)) places[count++] = i;
   return places.subarray(0, count);
-}
-
-function valuesAt(channel: Float32Array, places: Uint32Array): Float32Array {
-  const out = new Float32Array(places.length);
-  for (let k = 0; k < places.length; k++) out[k] = channel[places[k] as number] as number;
-  return out;
 }
 
 /**

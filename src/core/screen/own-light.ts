@@ -14,7 +14,10 @@ export interface OwnLight {
   readonly main: Float32Array;
   /** The screen's primary, filled in from certain screen. */
   readonly screen: Float32Array;
-  /** What the two other channels together hold beyond the screen at the pixel's own light; linear light, either sign. */
+  /**
+   * What the two other channels together hold beyond the screen at the pixel's own light; linear light, either sign. Before a screen between two
+   * primaries twice what the one holds that the screen has least of, where that is more.
+   */
   readonly beyond: Float32Array;
   /** Median of that over certain screen before it is averaged, as a share of the screen's light. */
   readonly grain: number;
@@ -31,7 +34,7 @@ export function ownLight(clean: readonly Float32Array[], small: Picture, primary
   const others = otherChannels(primary);
   const [screen, u, v] = [primary, ...others].map((c) => clean[CHANNELS.indexOf(c)]) as [Float32Array, Float32Array, Float32Array];
   const beyond = new Float32Array(width * height);
-  // Before a screen between two primaries what leans the other way has its own light in the channel that the screen has least of, and none in sum.
+  // What leans the other way than such a screen has its own light in that channel, and none in sum.
   const [r, g, b] = clean.map((c) => middleOf(valuesWhere(c, certain, STRIDE), 0)) as [number, number, number];
   const second = secondOf({ r, g, b });
   const lesser = second === others[0] ? v : second === others[1] ? u : null;
