@@ -410,9 +410,11 @@ test("Proof measures every frame and draws its curves", async ({ page }) => {
   // On its worst frame a fault reads what it reads over the shot.
   const row = page.getByTestId("shot-findings").getByRole("button").first();
   const [figure, frame] = ((await row.locator("span.figure").first().textContent()) ?? "").split(", frame ") as [string, string];
+  const what = (await row.locator("span").first().textContent()) as string;
   await row.click();
   await expect(page.getByTestId("frame")).toHaveText(frame);
   await expect(page.getByTestId("findings").locator("li").first()).toContainText(figure);
+  await expect(page.getByTestId("findings").locator("li").first()).toContainText(what);
   // A worst frame is one click away.
   const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
   const number = /Frame (\d+)/.exec((await worst.locator("span").first().textContent()) ?? "")![1]!;
@@ -635,6 +637,8 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
   const cards = bracket.getByRole("button", { name: /^\d: / });
   await expect(cards).toHaveCount(5);
   await expect(bracket.getByText(/^Proposed|^The figures hardly/)).toBeVisible();
+  // They differ from the exact ones beside the steps, and it says why.
+  await expect(bracket).toContainText("figures at 1/3 size");
   // A lower white point closes holes and costs edge: from right to left the figures say so, and so do the pictures.
   const texts = await cards.allTextContents();
   const holes = texts.map((t) => Number(/holes ([\d\s\u202f]+) px/.exec(t)![1]!.replace(/[\s\u202f]/g, "")));

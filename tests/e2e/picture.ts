@@ -1,4 +1,4 @@
-import type { Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 
 /** The margin the viewer keeps around a fitted frame. */
 const MARGIN = 20;
@@ -56,16 +56,10 @@ export async function settled(page: Page): Promise<void> {
   );
 }
 
-/** The colour shown at a pixel once it has stopped changing: quick pictures have given way to full ones. */
+/** The colour shown at a pixel once the picture is that of what is set, at full size. */
 export async function restingAt(page: Page, frame: { width: number; height: number }, x: number, y: number) {
-  let last = await shownAt(page, frame, x, y);
-  for (let same = 0; same < 3; ) {
-    await page.waitForTimeout(400);
-    const now = await shownAt(page, frame, x, y);
-    same = now.every((v, i) => v === last[i]) ? same + 1 : 0;
-    last = now;
-  }
-  return last;
+  await expect(page.getByTestId("picture")).toHaveAttribute("aria-busy", "false");
+  return shownAt(page, frame, x, y);
 }
 
 /** Opens a shot from the page of all jobs, at a step, and waits until its picture rests. */

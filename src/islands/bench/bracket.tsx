@@ -5,6 +5,7 @@ import { bracketValues, proposeKnee } from "../../core/measure/trade-off";
 import type { Measured } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import type { Drawn } from "../../workers/key-worker";
+import { smallReduce } from "../../workers/small";
 import { Button } from "../ui/button";
 import { percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
@@ -143,6 +144,7 @@ export default function Bracket() {
     return () => window.removeEventListener("keydown", onKey, true);
   });
 
+  const figuresAt = useBench((s) => smallReduce(s.shot.plate.info.width));
   const others = bracketables(first.step).filter((c) => c.label !== first.label);
   return (
     <section aria-label={`Bracket: ${first.label}`} data-testid="bracket" className="absolute inset-0 overflow-y-auto bg-surround p-4">
@@ -152,6 +154,12 @@ export default function Bracket() {
           {crop ? `at ${crop.x + Math.round(crop.width / 2)}, ${crop.y + Math.round(crop.height / 2)}` : "…"}
           {took !== null && ` · ${took.toFixed(1)} s`}
           {took !== null && (sharp === null ? ", sharpening…" : sharp - took > 0.05 ? `, full size ${sharp.toFixed(1)} s` : "")}
+          {figuresAt > 1 && (
+            <span
+              title="To compare them with each other; the figures beside the steps are exact."
+              className="block"
+            >{`figures at 1/${figuresAt} size`}</span>
+          )}
         </span>
         <select
           aria-label="Crop"

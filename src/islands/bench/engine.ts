@@ -129,6 +129,7 @@ const resting: { draw?: ReturnType<typeof setTimeout>; measure?: ReturnType<type
 /** Redraws with what is current. Calls while a drawing runs fold into one that follows. */
 export function requestDraw(): void {
   dirty = true;
+  if (!useBench.getState().drawing) useBench.setState({ drawing: true });
   clearTimeout(resting.draw);
   if (!drawing) void drawLoop();
 }
@@ -140,7 +141,10 @@ async function drawLoop(completed = true): Promise<void> {
     const hand = dirty;
     dirty = false;
     const quick = drawRequest(hand);
-    if (!quick) break;
+    if (!quick) {
+      completed = false;
+      break;
+    }
     // The first answer to a change is a quick one; the full picture follows when nothing newer waits.
     const full = hand ? drawRequest(false) : quick;
     completed = quick.reduce === full?.reduce;
@@ -162,6 +166,7 @@ async function drawLoop(completed = true): Promise<void> {
     }
   }
   drawing = false;
+  if (completed) useBench.setState({ drawing: false });
 }
 
 async function drawCompared(request: DrawRequest): Promise<Drawn | null> {

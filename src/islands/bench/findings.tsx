@@ -96,11 +96,11 @@ export function ShotFindings() {
               goToFinding(finding);
             }}
           >
-            <span className="flex justify-between gap-2">
-              <span>{NAMES[finding.kind]}</span>
+            <span className="block">{finding.what}</span>
+            <span className="flex justify-between gap-2 text-[11px]">
               <span className="figure text-soft">{`${finding.figure}, frame ${frame}`}</span>
+              <span className="figure text-right text-faint">frames {runsOf(all)}</span>
             </span>
-            <span className="figure block text-[11px] text-faint">frames {runsOf(all)}</span>
           </button>
         </li>
       ))}

@@ -49,7 +49,7 @@ export function ProofPanel() {
         </Button>
       )}
       {measured.length > 0 && (
-        <Section title="Over the shot">
+        <Section title="Findings over the shot">
           <ShotFindings />
         </Section>
       )}

@@ -109,6 +109,8 @@ interface Bench {
   brush: Brush;
   probe: Probe | null;
   probeSize: number;
+  /** The picture is older than what is set, or was drawn quickly at reduced size: another one is on its way. */
+  drawing: boolean;
   problem: string | null;
   saving: "saved" | "saving" | "failed";
 }
@@ -157,6 +159,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     brush: { radius: Math.max(4, Math.round(shot.plate.info.height / 60)), soft: 1, strength: 0.6, colour: null, every: false },
     probe: null,
     probeSize: 5,
+    drawing: true,
     problem: null,
     saving: "saved",
   });

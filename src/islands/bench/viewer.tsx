@@ -65,6 +65,8 @@ export function Viewer() {
   const loupe = useBench((s) => s.loupe);
   const tool = useBench((s) => s.tool);
   const problem = useBench((s) => s.problem);
+  const drawing = useBench((s) => s.drawing);
+  const live = useBench((s) => s.live);
   const bracket = useBench((s) => s.bracket);
   const { info } = shot.plate;
   const aspect = view.square ? 1 : (recipe.plate.pixelAspect ?? info.pixelAspect);
@@ -244,7 +246,7 @@ export function Viewer() {
       }}
       onPointerLeave={() => useBench.setState({ probe: null })}
     >
-      <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
+      <canvas ref={canvas} data-testid="picture" aria-busy={drawing} className="absolute inset-0 size-full" />
       {!four && (
         <>
           {(drawsShape(tool) || view.step === "Bounds") && (
@@ -280,6 +282,9 @@ export function Viewer() {
           <p className="font-semibold">The picture could not be drawn</p>
           <p className="mt-1 text-soft">{problem}</p>
         </div>
+      )}
+      {drawn && drawing && !live && (
+        <p className="late pointer-events-none absolute right-3 bottom-3 rounded-md bg-panel/95 px-2 py-1 text-soft">drawing…</p>
       )}
       {!drawn && !problem && <p className="absolute inset-x-0 top-1/2 text-center text-soft">Loading frame {view.frame}…</p>}
     </div>
