@@ -16,22 +16,24 @@ const BEYOND_RIM = 2.5;
 /**
  * Adds what lies beyond the screen to a garbage matte, rim included, and black bars to the pixel.
  * @param inside the picture without bars
+ * @param held what holdouts hold, 0…1; of the size of `garbage`: it stays, beyond the screen too
  */
-export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary, inside: Region): void {
+export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary, inside: Region, held?: Plane): void {
   const factor = Math.max(1, Math.round(plate.width / BEYOND_WIDTH));
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const luma = lumaOf(small).data;
   const { mask } = screenMask(small, primary);
   const picture = reducedInside(inside, plate, small, factor);
-  const beyond = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h, picture);
+  const { beyond } = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h, picture);
   // Bars have no rim.
   fillAround(beyond, w, picture, 0);
   if (beyond.includes(1)) {
     const grown = distanceTo(beyond, w, h).map((d) => (d <= BEYOND_RIM ? 1 : 0));
     const large = new Float32Array(garbage.data.length);
     enlargeChannel(grown, w, h, factor, plate.width, plate.height, large);
-    for (let i = 0; i < large.length; i++) garbage.data[i] = Math.max(garbage.data[i] as number, large[i] as number);
+    for (let i = 0; i < large.length; i++)
+      garbage.data[i] = Math.max(garbage.data[i] as number, (large[i] as number) * (1 - (held ? (held.data[i] as number) : 0)));
   }
   fillAround(garbage.data, garbage.width, inside, 1);
 }

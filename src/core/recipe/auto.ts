@@ -83,8 +83,9 @@ const percentile = (values: Float32Array, q: number): number =>
   values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
-/** Something that the key cannot solve. */
+/** Something that the key cannot solve: what stays half open inside the subject, and where the subject passes the screen's end. */
 export interface NotSolved {
+  readonly kind: "half-open" | "passes-end";
   readonly what: string;
   /** Where, px of the plate. */
   readonly place: Region;
@@ -176,6 +177,14 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const areas = partAreas(found.mask, luma, middle, small.width, small.height, reducedInside(picture, plate, small, factor));
   const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
+  for (const at of areas.passes) {
+    const place = { x: at.x * factor, y: at.y * factor, width: at.width * factor, height: at.height * factor };
+    notSolved.push({
+      kind: "passes-end",
+      what: `The subject passes the screen's end at ${Math.round(place.x + place.width / 2)}, ${Math.round(place.y + place.height / 2)}; what of it lies beyond is thrown away, since no key parts it there: draw a holdout along its outline to keep it.`,
+      place: marginAround(place, plate),
+    });
+  }
   const bars = picture.width < plate.width || picture.height < plate.height;
   if (bars) reasons.push(`Bounds: black bars stand around a picture of ${picture.width}×${picture.height} px; they are thrown away.`);
   const beyond = ends || bars;
@@ -323,10 +332,17 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const open = openPlaces(look(recipe, reduce, "matte").matte, pull, reduce);
   for (const o of open)
     notSolved.push({
+      kind: "half-open",
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
       place: placeAround(o),
     });
   return { recipe, reasons, notSolved };
+}
+
+/** A place with room around it to see what it is part of. */
+function marginAround({ x, y, width, height }: Region, plate: Picture): Region {
+  const room = Math.round(plate.height / 12);
+  return { x: x - room, y: y - room, width: width + 2 * room, height: height + 2 * room };
 }
 
 /** Pixels that meet a condition. */

@@ -280,14 +280,18 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
       factor,
     );
   const shapes = drawn("garbage");
+  const holdoutShapes = drawn("holdout");
+  const holdouts = holdoutShapes.length
+    ? { key: keyOfShapes(holdoutShapes), plane: () => shapesMatte(holdoutShapes, width, height, scale) }
+    : undefined;
   const beyond = recipe.bounds.beyond && primary;
   const inside = beyond ? cache.step("bars", plateKey, () => ({ value: insideBars(plate), owned: [] })) : wholeOf(plate);
-  const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary] : null);
+  const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary, holdouts?.key ?? null] : null);
   const garbage =
     (shapes.length || beyond) && wants("garbage", "matte", "owners", "foreground", "composite", "figures", "levelled", "autoBounds")
       ? cache.step("bounds", boundsKey, () => {
           const plane = shapesMatte(shapes, width, height, scale);
-          if (beyond) joinBeyond(plane, plate, primary, inside);
+          if (beyond) joinBeyond(plane, plate, primary, inside, holdouts?.plane());
           return { value: plane, owned: [plane.data] };
         })
       : undefined;
@@ -297,10 +301,6 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
 
   if (!screen || !primary) throw new NoScreenError();
   const against = () => cleanPlate() ?? screen;
-  const holdoutShapes = drawn("holdout");
-  const holdouts = holdoutShapes.length
-    ? { key: keyOfShapes(holdoutShapes), plane: () => shapesMatte(holdoutShapes, width, height, scale) }
-    : undefined;
   const backgroundKey = sources.background ? keyOf(sources.background.key, recipe.scene) : "none";
   const frame: PassFrame = {
     cache,

@@ -280,7 +280,7 @@ export const recipeSchema = z.strictObject({
     .prefault({}),
   bounds: z.strictObject({
     garbage: z.array(shapeSchema).max(64),
-    /** Throws away what lies beyond the screen's end, and black bars. */
+    /** Throws away what lies beyond the screen's end but for what a holdout holds, and black bars. */
     beyond: z.boolean().default(false),
   }),
   /** Pulls in the order in which they combine. */

@@ -162,6 +162,38 @@ describe("the steps", () => {
     expect(worst).toBe(0);
     expect(matte!.data[90 * 320 + 160]).toBe(1);
   });
+  it("cut the subject off at the screen's end, say so, and keep there what a holdout holds", () => {
+    const { coverage, colour } = element();
+    // An arm that leaves the frame on the right.
+    for (let y = 75; y < 105; y++)
+      for (let i = y * 320 + 160; i < (y + 1) * 320; i++) [coverage.data[i], colour.r[i], colour.g[i], colour.b[i]] = [1, 0.5, 0.32, 0.22];
+    const short = shoot({ coverage, colour }, makeStage({ screen: { endsAt: 0.75 } }), camera);
+    const plate = plateSource("passes", short.plate, cameraReading(camera));
+    const proposed = proposeRecipe(plate.picture, 1, undefined, { recorded: plate.recorded! });
+    const matteOf = (r: Recipe) => evaluate(r, { plate }, { reduce: 1, outputs: ["matte"] }).matte!.data;
+    const cut = matteOf(proposed.recipe);
+    // Beyond the end, at 240, all is thrown away; before it nothing of the arm is, but for the rim of the end.
+    let [beyond, before] = [0, 0];
+    for (let i = 0; i < cut.length; i++) {
+      if (i % 320 >= 240) beyond = Math.max(beyond, cut[i]!);
+      else if (i % 320 < 236 && i >= 80 * 320 && i < 100 * 320) before = Math.max(before, coverage.data[i]! - cut[i]!);
+    }
+    expect(beyond).toBe(0);
+    expect(before).toBeLessThan(0.1);
+    const told = proposed.notSolved.filter((n) => n.kind === "passes-end");
+    expect(told.map((n) => n.what)).toEqual([expect.stringMatching(/^The subject passes the screen's end at 240, 90;/)]);
+    const held = structuredClone(proposed.recipe);
+    const points = [
+      { x: 200, y: 75 },
+      { x: 320, y: 75 },
+      { x: 320, y: 105 },
+      { x: 200, y: 105 },
+    ];
+    held.bounds.garbage.push({ id: "arm", name: "Arm", points, keys: [], kind: "holdout", smooth: false, out: "inside", soft: 0, lean: 0 });
+    const kept = matteOf(held);
+    expect(Math.min(kept[90 * 320 + 238]!, kept[78 * 320 + 300]!)).toBe(1);
+    expect(Math.max(kept[20 * 320 + 260]!, kept[108 * 320 + 300]!)).toBe(0);
+  });
 });
 
 describe("edge colour", () => {

@@ -27,7 +27,7 @@ const put = (s: ReturnType<typeof studio>, x0: number, y0: number, w: number, h:
 describe("what lies beyond the screen", () => {
   /** 1 where a pixel lies beyond the screen. */
   const beyondOf = (s: ReturnType<typeof studio>) => {
-    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    const { beyond } = beyondScreen(s.screen, s.luma, 0.3, W, H);
     return (x: number, y: number) => beyond[y * W + x];
   };
   it("is the dark at the border and the lamps that stand in it, and not the subject before the screen", () => {
@@ -47,6 +47,30 @@ describe("what lies beyond the screen", () => {
     expect(at(40, 53)).toBe(0);
     expect(at(25, 53)).toBe(1);
   });
+  it("is cut straight where a sleeve passes it to the border, wide or aslant, and tells where", () => {
+    const s = studio();
+    // Lower at the border than where it passes the end.
+    for (let x = 0; x < 90; x++) put(s, x, 30 + Math.round((90 - x) / 3), 1, 20, 0.5);
+    const { beyond, passes } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) expect(beyond[y * W + x], `${x}, ${y}`).toBe(x < 30 ? 1 : 0);
+    expect(passes).toEqual([{ x: 30, y: 50, width: 1, height: 20 }]);
+    // The end of a screen that hangs aslant goes on aslant.
+    for (let y = 0; y < H; y++) for (let x = 30; x < 30 + y / 5; x++) put(s, x, y, 1, 1, 0.002);
+    for (let x = 0; x < 90; x++) put(s, x, 30 + Math.round((90 - x) / 3), 1, 20, 0.5);
+    const aslant = beyondScreen(s.screen, s.luma, 0.3, W, H).beyond;
+    for (const y of [10, 50, 60, 70, 85]) {
+      const end = aslant.subarray(y * W, y * W + W).indexOf(0);
+      expect(Math.abs(end - 30 - y / 5), `row ${y}: ${end}`).toBeLessThanOrEqual(2);
+    }
+  });
+  it("begins at no sliver of a lit stand that looks like it", () => {
+    const s = studio();
+    put(s, 12, 20, 6, 60, 0.5);
+    for (let y = 20; y < 80; y++) s.screen[y * W + 12] = s.screen[y * W + 14] = 1;
+    const { beyond, passes } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) expect(beyond[y * W + x], `${x}, ${y}`).toBe(x < 30 ? 1 : 0);
+    expect(passes).toEqual([]);
+  });
   it("takes the leg of a stand that reaches in over the screen; not a hand, and nothing that stands apart", () => {
     const s = studio();
     put(s, 20, 70, 22, 2, 0.1);
@@ -62,7 +86,7 @@ describe("what lies beyond the screen", () => {
     s.screen.fill(1);
     s.luma.fill(0.3);
     put(s, 0, 30, 50, 20, 0.4);
-    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
+    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).beyond.some((v) => v === 1)).toBe(false);
   });
   it("is no dark hair at the top border and no dark clothes at the sides", () => {
     const s = studio();
@@ -70,7 +94,7 @@ describe("what lies beyond the screen", () => {
     s.luma.fill(0.3);
     put(s, 60, 0, 40, 30, 0.01);
     put(s, 0, 55, W, 35, 0.02);
-    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).some((v) => v === 1)).toBe(false);
+    expect(beyondScreen(s.screen, s.luma, 0.3, W, H).beyond.some((v) => v === 1)).toBe(false);
   });
   it("goes on behind a lamp that hides the corner; hair at the top and a sleeve at the side do not", () => {
     const s = studio();
@@ -87,15 +111,15 @@ describe("what lies beyond the screen", () => {
     close.luma.fill(0.3);
     put(close, 60, 0, 40, 60, 0.01);
     put(close, 0, 50, 100, 10, 0.01);
-    expect(beyondScreen(close.screen, close.luma, 0.3, W, H).includes(1)).toBe(false);
+    expect(beyondScreen(close.screen, close.luma, 0.3, W, H).beyond.includes(1)).toBe(false);
   });
   it("is black bars around the picture, and in it what it would be without them", () => {
     const s = studio();
     put(s, 80, 30, 30, H - 30, 0.01);
-    const free = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    const { beyond: free } = beyondScreen(s.screen, s.luma, 0.3, W, H);
     put(s, 0, 0, W, 8, 0);
     put(s, 0, H - 8, W, 8, 0);
-    const beyond = beyondScreen(s.screen, s.luma, 0.3, W, H, { x: 0, y: 8, width: W, height: H - 16 });
+    const { beyond } = beyondScreen(s.screen, s.luma, 0.3, W, H, { x: 0, y: 8, width: W, height: H - 16 });
     const differs = [...beyond.keys()].filter((i) => beyond[i] !== free[i]);
     expect(differs.every((i) => i < 8 * W || i >= (H - 8) * W)).toBe(true);
     expect([beyond[4 * W + 80], beyond[(H - 4) * W + 90], beyond[60 * W + 90]]).toEqual([1, 1, 0]);

@@ -11,6 +11,7 @@ export interface Areas {
   readonly markers: readonly Region[];
   /** Where the screen ends inside the frame: the share of each border of the picture that shows something else, subject set aside. */
   readonly ends: { readonly left: number; readonly right: number; readonly top: number };
+  readonly passes: Beyond["passes"];
   /** Columns, as shares of the width, that have screen in them: the first and the last. */
   readonly span: readonly [number, number];
 }
@@ -50,6 +51,8 @@ function screenAround(screen: Uint8Array, r: Region, width: number, inside: Regi
   return shown > 0.97 * all;
 }
 
+/** So many widths of what is too narrow to be the screen's beginning lie across the frame. */
+const SLIVERS = 40;
 /** Share of a border that must be dark beyond the screen for all that stands there to be no subject. */
 const ENDS = 0.3;
 
@@ -82,7 +85,6 @@ const HIDDEN = 0.25;
  * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
  * bars around the picture.
  * @param inside the picture without them: {@link insideBars}
- * @returns 1 where a pixel is neither screen nor subject
  */
 export function beyondScreen(
   screen: Uint8Array,
@@ -91,16 +93,24 @@ export function beyondScreen(
   width: number,
   height: number,
   inside: Region = wholeOf({ width, height }),
-): Uint8Array {
+): Beyond {
   const { x, y, width: w, height: h } = inside;
   if (w === width && h === height) return beyondInPicture(screen, luma, screenLight, width, height);
-  const beyond = beyondInPicture(cropChannel(screen, width, inside), cropChannel(luma, width, inside), screenLight, w, h);
-  const all = new Uint8Array(width * height).fill(1);
-  for (let k = 0; k < h; k++) all.set(beyond.subarray(k * w, (k + 1) * w), (y + k) * width + x);
-  return all;
+  const picture = beyondInPicture(cropChannel(screen, width, inside), cropChannel(luma, width, inside), screenLight, w, h);
+  const beyond = new Uint8Array(width * height).fill(1);
+  for (let k = 0; k < h; k++) beyond.set(picture.beyond.subarray(k * w, (k + 1) * w), (y + k) * width + x);
+  return { beyond, passes: picture.passes.map((p) => ({ ...p, x: p.x + x, y: p.y + y })) };
 }
 
-function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Uint8Array {
+/** What lies beyond the screen, and what reaches there from before it. */
+export interface Beyond {
+  /** 1 where a pixel is neither screen nor subject. */
+  readonly beyond: Uint8Array;
+  /** Where something before the screen passes its end: around the line along which it is cut off. */
+  readonly passes: readonly Region[];
+}
+
+function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Beyond {
   const dark = maskOf(screen, (s, i) => !s && (luma[i] as number) < 0.12 * screenLight);
   const { labels, areas } = labelComponents(dark, width, height);
   // The dark behind a screen goes round a top corner. Hair, dark clothes and dark tables at the frame's border do not.
@@ -134,37 +144,41 @@ function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: nu
     toScreen(screen, beyond, width, height, (k, depth) => depth * width + k),
   ];
   for (const places of besides) for (const i of places) beyond[i] = 1;
-  takeStands(screen, beyond, width, height);
-  return beyond;
+  return { beyond, passes: takeStands(screen, beyond, width, height) };
 }
 
 /** Largest part of a stand or cable that reaches in over the screen, as a share of the frame. */
 const STAND = 0.004;
 
-/** Adds what hangs together with what lies beyond the screen and reaches in no larger than a stand's leg does; a hand or a prop is larger. */
-function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, height: number): void {
+/**
+ * Adds what hangs together with what lies beyond the screen and reaches in no larger than a stand's leg does.
+ * @returns where larger things, a hand or a prop, hang together with it
+ */
+function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, height: number): Region[] {
   const { labels, areas } = labelComponents(
     maskOf(screen, (s, i) => !s && !beyond[i]),
     width,
     height,
   );
-  const met = new Uint8Array(areas.length);
+  /** What lies beside what is beyond, by what it belongs to. */
+  const met = new Int32Array(labels.length);
+  const small = new Set<number>();
   for (let i = 0; i < labels.length; i++) {
     const label = labels[i] as number;
-    if (!label || met[label]) continue;
+    if (!label) continue;
     const x = i % width;
     if (
       (x > 0 && beyond[i - 1]) ||
       (x < width - 1 && beyond[i + 1]) ||
       (i >= width && beyond[i - width]) ||
       (i + width < labels.length && beyond[i + width])
-    )
-      met[label] = 1;
+    ) {
+      if ((areas[label] as number) <= STAND * labels.length) small.add(label);
+      else met[i] = label;
+    }
   }
-  for (let i = 0; i < labels.length; i++) {
-    const label = labels[i] as number;
-    if (met[label] && (areas[label] as number) <= STAND * labels.length) beyond[i] = 1;
-  }
+  for (let i = 0; i < labels.length; i++) if (small.has(labels[i] as number)) beyond[i] = 1;
+  return [...boxesOf(met, width).values()];
 }
 
 /**
@@ -180,20 +194,37 @@ function toScreen(
   at: (k: number, depth: number) => number,
 ): number[] {
   const begins: number[] = [];
+  /** Where nothing but dark lies between the border and the screen, its end shows. */
+  const shown: number[] = [];
+  const sliver = Math.ceil(depth / SLIVERS);
   let ends = 0;
   for (let k = 0; k < count; k++) {
     ends += beyond[at(k, 0)] as number;
-    let d = 0;
-    while (d < depth && !screen[at(k, d)]) d++;
+    // A lit leg of a stand may look like a sliver of screen, and is none.
+    let [d, run, dark] = [0, 0, true];
+    for (; d < depth && run < sliver; d++) run = screen[at(k, d)] ? run + 1 : 0;
+    d -= run;
+    for (let f = 0; f < d && dark; f++) dark = beyond[at(k, f)] === 1;
     begins.push(d);
+    if (dark) shown.push(k);
   }
   if (ends < ENDS * count) return [];
+  // Without such a place, as it is beside a row of lamps, the middle of what reaches in least.
+  const known = shown.length > 0 ? shown : begins.map((_, k) => k);
   const reach = Math.ceil(count / 12);
+  const middle = (list: readonly number[]) => {
+    const mid = list.length >> 1;
+    return { k: list[mid] as number, line: list.map((k) => begins[k] as number).sort((a, b) => a - b)[mid] as number };
+  };
   const places: number[] = [];
   for (let k = 0; k < count; k++) {
-    const near = begins.slice(Math.max(0, k - reach), k + reach + 1).sort((a, b) => a - b);
-    const line = Math.min(begins[k] as number, near[near.length >> 1] as number, depth / 3);
-    for (let d = 0; d < line; d++) places.push(at(k, d));
+    // Behind a lamp, or a sleeve that passes it, the end goes on straight.
+    const before = known.filter((s) => s <= k).slice(-reach);
+    const after = known.filter((s) => s >= k).slice(0, reach);
+    const [a, b] = [middle(before.length ? before : after), middle(after.length ? after : before)];
+    const line = b.k === a.k ? a.line : a.line + ((b.line - a.line) * (k - a.k)) / (b.k - a.k);
+    const most = Math.min(begins[k] as number, line, depth / 3);
+    for (let d = 0; d < most; d++) places.push(at(k, d));
   }
   return places;
 }
@@ -216,7 +247,7 @@ export function partAreas(
   const n = width * height;
   const other = new Uint8Array(n);
   for (let i = 0; i < n; i++) other[i] = screen[i] ? 0 : 1;
-  const beyond = beyondScreen(screen, luma, screenLight, width, height, inside);
+  const { beyond, passes } = beyondScreen(screen, luma, screenLight, width, height, inside);
   const isBeyond = (i: number) => beyond[i] === 1;
 
   const patches = labelComponents(other, width, height);
@@ -257,6 +288,7 @@ export function partAreas(
       right: share(inside.height, (k) => (inside.y + k) * width + inside.x + inside.width - 1),
       top: share(inside.width, (k) => inside.y * width + inside.x + k),
     },
+    passes,
     span: [first / width, (last + 1) / width],
   };
 }

@@ -1,10 +1,11 @@
 import { distanceTo } from "../image/distance";
-import { fillIn, meansOfKnown } from "../image/fill-in";
+import { meansOfKnown } from "../image/fill-in";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { findDrift } from "./align";
 import { CLEAN_RIM, CLEAN_WIDTH, certainScreen, enlargeFilled } from "./clean-plate";
+import { fillScreen } from "./falloff";
 import { screenMask } from "./find";
 import type { Primary } from "./primary";
 
@@ -158,7 +159,7 @@ function fillUnseen(out: Picture, seen: Uint8Array, factor: number): void {
   for (let i = 0; i < seen.length; i++)
     if (!seen[i]) weight[Math.floor(Math.floor(i / width) / factor) * w + Math.floor((i % width) / factor)] = 0;
   const channels = meansOfKnown([small.r, small.g, small.b], weight, w, small.height, 2);
-  fillIn(channels, weight, w, small.height);
+  fillScreen(channels, weight, w, small.height);
   const filled = enlargeFilled(channels, w, small.height, factor, width, height);
   for (const c of CHANNELS) for (let i = 0; i < seen.length; i++) if (!seen[i]) out[c][i] = filled[c][i] as number;
 }

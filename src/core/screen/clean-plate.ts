@@ -7,6 +7,7 @@ import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { dropBehindVeils } from "./behind-veils";
 import { addMargin } from "./certain-margin";
+import { fillScreen } from "./falloff";
 import { screenMask } from "./find";
 import { followShade, shadeBeside } from "./follow-shade";
 import { blockNoise } from "./noise";
@@ -117,7 +118,7 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   dropBehindVeils(small, primary, certain);
   const filled = () => {
     const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
-    fillIn(channels, certain, small.width, small.height);
+    fillScreen(channels, certain, small.width, small.height);
     return channels;
   };
   let channels = filled();

@@ -1,3 +1,4 @@
+import { Matrix, solve } from "ml-matrix";
 import { gaussianBlur } from "../image/blur";
 import type { Plane } from "../image/plane";
 import { middleOf } from "../image/rank";
@@ -90,19 +91,6 @@ function smoothWhole(values: Float32Array, grid: LightGrid, sigma: number): Floa
   return weighted.map((v, i) => ((weight[i] as number) > 1e-3 ? v / (weight[i] as number) : 0));
 }
 
-/** Solves a symmetric 3 × 3 system by Cramer's rule. */
-function solve3(m: readonly number[], v: readonly number[]): [number, number, number] {
-  const [a, b, c, , e, f, , , i] = m as [number, number, number, number, number, number, number, number, number];
-  const det = a * (e * i - f * f) - b * (b * i - f * c) + c * (b * f - e * c);
-  const [p, q, r] = v as [number, number, number];
-  if (Math.abs(det) < 1e-12) return [a > 0 ? p / a : 0, 0, 0];
-  return [
-    (p * (e * i - f * f) - b * (q * i - f * r) + c * (q * f - e * r)) / det,
-    (a * (q * i - r * f) - p * (b * i - f * c) + c * (b * r - q * c)) / det,
-    (a * (e * r - f * q) - b * (b * r - q * c) + p * (b * f - e * c)) / det,
-  ];
-}
-
 /**
  * Even gradient of the stops: c + a·u + b·v, u and v from −1/2 to 1/2 across the frame; spots and shadows are set aside.
  * Source: least absolute deviations, then Tukey's biweight, both iteratively reweighted (Holland & Welsch, Comm. Statist. A6, 1977).
@@ -113,25 +101,20 @@ function fitPlane(grid: LightGrid): { c: number; a: number; b: number; residual:
   const weights = new Float32Array(whole);
   let [c, a, b] = [0, 0, 0];
   for (let round = 0; round < 14; round++) {
-    const m = new Array<number>(9).fill(0);
-    const v = [0, 0, 0];
+    const normal = Matrix.zeros(3, 3);
+    const right = Matrix.zeros(3, 1);
     for (let i = 0; i < stops.length; i++) {
       const w = weights[i] as number;
       if (w === 0) continue;
-      const u = ((i % width) + 0.5) / width - 0.5;
-      const t = (Math.floor(i / width) + 0.5) / height - 0.5;
-      const s = stops[i] as number;
-      m[0]! += w;
-      m[1]! += w * u;
-      m[2]! += w * t;
-      m[4]! += w * u * u;
-      m[5]! += w * u * t;
-      m[8]! += w * t * t;
-      v[0]! += w * s;
-      v[1]! += w * u * s;
-      v[2]! += w * t * s;
+      const terms = [1, ((i % width) + 0.5) / width - 0.5, (Math.floor(i / width) + 0.5) / height - 0.5];
+      terms.forEach((t, k) => {
+        terms.forEach((o, l) => {
+          normal.set(k, l, normal.get(k, l) + w * t * o);
+        });
+        right.set(k, 0, right.get(k, 0) + w * t * (stops[i] as number));
+      });
     }
-    [c, a, b] = solve3(m, v);
+    [c, a, b] = solve(normal, right, true).to1DArray() as [number, number, number];
     const sizes = new Float32Array(stops.length);
     let n = 0;
     for (let i = 0; i < stops.length; i++) {

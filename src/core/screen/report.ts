@@ -188,7 +188,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     edges,
     clipped,
   };
-  return { ...report, findings: judge(report, picture, areas.ends, inside) };
+  return { ...report, findings: judge(report, picture, areas.ends, areas.passes.map(large), inside) };
 }
 
 /** Median light where the mask is 1, of every fifth pixel. */
@@ -201,6 +201,7 @@ function judge(
   r: Omit<PlateReport, "findings">,
   { width, height }: Picture,
   ends: { left: number; right: number; top: number },
+  passes: readonly Region[],
   inside: Region,
 ): PlateFinding[] {
   const found: (PlateFinding & { weight: number })[] = [];
@@ -340,6 +341,15 @@ function judge(
       place && place.width >= 1 ? place : null,
     );
   }
+  for (const place of passes)
+    add(
+      2.4,
+      `${Math.max(place.width, place.height)} px`,
+      "The subject passes the screen's end",
+      "Hold what lies beyond it with a holdout along its outline: no key parts it there",
+      "Bounds",
+      place,
+    );
   if (inside.width < width || inside.height < height)
     add(
       2.6,

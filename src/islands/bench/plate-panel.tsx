@@ -33,6 +33,7 @@ export function PlatePanel() {
   const shot = useBench((s) => s.shot);
   const recipe = useBench((s) => s.recipe);
   const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
+  const open = proposed.notSolved.filter((n) => n.kind === "half-open").length;
   const { info, name } = shot.plate;
   const override = <K extends "transfer" | "matrix" | "range" | "siting">(
     key: K,
@@ -64,10 +65,15 @@ export function PlatePanel() {
       {proposed.reasons.length > 0 && <Next />}
       {proposed.notSolved.length > 0 && (
         <div className="mt-2 rounded border-l-2 border-amber bg-raised p-2" data-testid="not-solved">
-          <p>
-            {proposed.notSolved.length === 1 ? "One place stays" : `${proposed.notSolved.length} places stay`} half open inside the subject,
-            as mirror-like metal and glossy white do. No key can tell them: look whether they want a holdout.
-          </p>
+          {open > 0 && (
+            <p>
+              {open === 1 ? "One place stays" : `${open} places stay`} half open inside the subject, as mirror-like metal and glossy white
+              do. No key can tell them: look whether they want a holdout.
+            </p>
+          )}
+          {proposed.notSolved.length > open && (
+            <p>The subject passes the screen's end. What of it lies beyond is thrown away: a holdout along its outline keeps it.</p>
+          )}
           <div className="mt-1.5 flex flex-wrap gap-1.5">
             {proposed.notSolved.map(({ what, place }, k) => (
               <Button key={what} title={what} onClick={() => flyTo(place)}>
