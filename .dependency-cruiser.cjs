@@ -11,11 +11,11 @@ module.exports = {
   forbidden: [
     only("core-stands-alone", "core", "core"),
     {
-      name: "core-uses-zod-only",
+      name: "core-uses-pure-packages-only",
       severity: "error",
-      comment: "core is pure computation: no DOM, no Node, no packages but zod",
+      comment: "core is pure computation: no DOM, no Node, no packages but zod (documents) and ml-matrix (linear systems)",
       from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
-      to: { dependencyTypes: ["npm", "npm-dev", "core"], pathNot: "node_modules/zod/" },
+      to: { dependencyTypes: ["npm", "npm-dev", "core"], pathNot: "node_modules/(zod|ml-matrix)/" },
     },
     only("workers-open-core", "workers", "workers|core"),
     only("islands-use-workers", "islands", "islands|workers|core"),
