@@ -40,30 +40,23 @@ describe("the fall-off of a screen's light", () => {
   });
   it("is none where folds, or nothing at all, change the light; then it is filled from around", () => {
     const folds = lit((x) => 0.4 * Math.sin(20 * x) + 0.1 * x);
-    expect(fallOff(folds, hidden, W, H)).toBeNull();
+    expect(fallOff([folds], hidden, W, H)).toBeNull();
     const [a, b] = [cut(folds, hidden), cut(folds, hidden)];
     fillScreen([a], hidden, W, H);
     fillIn([b], hidden, W, H);
     expect(a).toEqual(b);
     const noise = normal(random(4));
-    expect(
-      fallOff(
-        lit(() => 0.05 * noise()),
-        hidden,
-        W,
-        H,
-      ),
-    ).toBeNull();
+    expect(fallOff([lit(() => 0.05 * noise())], hidden, W, H)).toBeNull();
   });
   it("leads little beyond the light that was seen, however steep, and takes no few places for a screen", () => {
     const strip = Float32Array.from({ length: W * H }, (_, i) => (i >= (H - 12) * W ? 1 : 0));
     const steep = lit((_, y) => 6 * y);
-    const falls = fallOff(cut(steep, strip), strip, W, H)!;
+    const falls = fallOff([cut(steep, strip)], strip, W, H)!;
     // Seen are twelve rows of 6/34 of a stop each; a quarter more is led to either side.
     const stops = Math.log2(falls.reduce((a, b) => Math.max(a, b)) / falls.reduce((a, b) => Math.min(a, b)));
     expect(stops).toBeGreaterThan(1.5);
     expect(stops).toBeLessThan(1.5 * 12 * (6 / 34) + 1e-6);
     const few = Float32Array.from({ length: W * H }, (_, i) => (i < 200 ? 1 : 0));
-    expect(fallOff(steep, few, W, H)).toBeNull();
+    expect(fallOff([steep], few, W, H)).toBeNull();
   });
 });

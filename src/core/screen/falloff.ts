@@ -1,7 +1,8 @@
 import { Matrix, solve } from "ml-matrix";
 import { fillIn } from "../image/fill-in";
 
-/** Terms of the surface: 1, x, y, x², xy, y². */
+/** What 1, x, y, x², xy and y² count for, x and y from −1 to 1 across the frame. */
+type Surface = readonly [number, number, number, number, number, number];
 const TERMS = 6;
 /** Part of the spread of the screen's light, in squared stops, that a fall-off must account for: folds, hot spots and shadows are none. */
 const ACCOUNTS = 0.9;
@@ -10,89 +11,98 @@ const BEYOND = 0.25;
 /** Fits, each without what the one before was farther off from than so many deviations. */
 const ROUNDS = 3;
 const OFF = 2.5;
+/** What is no farther off is on the surface, stops. */
+const ROUNDING = 1e-4;
 /** Every so many pixels across and down tell it. */
-const STRIDE = 3;
+const STRIDE = 4;
 /** Fewest places that tell a surface, and least light of one, linear. */
-const FEWEST = 60;
+const FEWEST = 40;
 const LEAST = 1e-4;
 
-function termsAt(i: number, width: number, height: number, out: Float64Array): Float64Array {
-  const x = (2 * (i % width)) / width - 1;
-  const y = (2 * Math.floor(i / width)) / height - 1;
-  out[0] = 1;
-  out[1] = x;
-  out[2] = y;
-  out[3] = x * x;
-  out[4] = x * y;
-  out[5] = y * y;
-  return out;
+function surfaceAt(surface: Surface, x: number, y: number): number {
+  return surface[0] + x * (surface[1] + x * surface[3] + y * surface[4]) + y * (surface[2] + y * surface[5]);
 }
 
-function surfaceAt(coefficients: readonly number[], terms: Float64Array): number {
-  let sum = 0;
-  for (let k = 0; k < TERMS; k++) sum += (coefficients[k] as number) * (terms[k] as number);
-  return sum;
-}
-
-/** Coefficients of the surface that fits these places best, by least squares. */
-function fitSurface(places: readonly Float64Array[], stops: readonly number[]): number[] {
-  const normal = Matrix.zeros(TERMS, TERMS);
-  const right = Matrix.zeros(TERMS, 1);
-  places.forEach((terms, p) => {
+/** The surface that fits the first `count` places best, by least squares. */
+function fitSurface(xs: Float64Array, ys: Float64Array, stops: Float64Array, count: number): Surface {
+  const normal = new Float64Array(TERMS * TERMS);
+  const right = new Float64Array(TERMS);
+  const terms = new Float64Array(TERMS);
+  for (let p = 0; p < count; p++) {
+    const [x, y] = [xs[p] as number, ys[p] as number];
+    terms[0] = 1;
+    terms[1] = x;
+    terms[2] = y;
+    terms[3] = x * x;
+    terms[4] = x * y;
+    terms[5] = y * y;
     for (let i = 0; i < TERMS; i++) {
-      for (let j = 0; j < TERMS; j++) normal.set(i, j, normal.get(i, j) + (terms[i] as number) * (terms[j] as number));
-      right.set(i, 0, right.get(i, 0) + (terms[i] as number) * (stops[p] as number));
+      const t = terms[i] as number;
+      for (let j = 0; j < TERMS; j++) normal[i * TERMS + j]! += t * (terms[j] as number);
+      right[i]! += t * (stops[p] as number);
     }
-  });
+  }
   // By singular values: a screen that shows in a strip tells only some of the terms, and the others stay small.
-  return solve(normal, right, true).to1DArray();
+  return solve(Matrix.from1DArray(TERMS, TERMS, normal), Matrix.columnVector(right), true).to1DArray() as unknown as Surface;
 }
 
-const variance = (values: readonly number[]): number => {
-  const mean = values.reduce((s, v) => s + v, 0) / values.length;
-  return values.reduce((s, v) => s + (v - mean) ** 2, 0) / values.length;
-};
+function variance(values: Float64Array, count: number): number {
+  let [sum, squares] = [0, 0];
+  for (let p = 0; p < count; p++) sum += values[p] as number;
+  for (let p = 0; p < count; p++) squares += ((values[p] as number) - sum / count) ** 2;
+  return squares / count;
+}
 
 /**
  * How a screen's light falls off over the frame: a surface of the second degree in stops, fitted to what is seen of the screen but for what
  * is off it (hot spots, shadows), and led on over what is hidden.
- * @param light linear, where the screen is seen
- * @param seen 1 there
+ * @param channels linear, of one size; their sum is the light
+ * @param seen 1 where they hold the screen
  * @returns the light at every pixel against its middle, 1 for as much; null where the screen's light is no such surface
  */
-export function fallOff(light: Float32Array, seen: Float32Array, width: number, height: number): Float32Array | null {
-  let places: Float64Array[] = [];
-  let stops: number[] = [];
-  for (let y = 1; y < height; y += STRIDE)
-    for (let x = 1; x < width; x += STRIDE) {
-      const i = y * width + x;
-      if (!seen[i] || (light[i] as number) < LEAST) continue;
-      places.push(termsAt(i, width, height, new Float64Array(TERMS)));
-      stops.push(Math.log2(light[i] as number));
+export function fallOff(channels: readonly Float32Array[], seen: Float32Array, width: number, height: number): Float32Array | null {
+  const most = Math.ceil(width / STRIDE) * Math.ceil(height / STRIDE);
+  const [xs, ys, stops, off] = [0, 1, 2, 3].map(() => new Float64Array(most)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+  let count = 0;
+  for (let v = 1; v < height; v += STRIDE)
+    for (let u = 1; u < width; u += STRIDE) {
+      const i = v * width + u;
+      if (!seen[i]) continue;
+      const light = channels.reduce((sum, c) => sum + (c[i] as number), 0);
+      if (light < LEAST) continue;
+      xs[count] = (2 * u) / width - 1;
+      ys[count] = (2 * v) / height - 1;
+      stops[count++] = Math.log2(light);
     }
-  let surface: number[] = [];
-  let left: number[] = [];
+  let surface: Surface = [0, 0, 0, 0, 0, 0];
   for (let round = 0; round < ROUNDS; round++) {
-    if (places.length < FEWEST) return null;
-    const fit = fitSurface(places, stops);
-    const off = places.map((terms, p) => (stops[p] as number) - surfaceAt(fit, terms));
-    const most = OFF * Math.sqrt(variance(off));
-    surface = fit;
-    const near = (_: unknown, p: number) => Math.abs(off[p] as number) <= most;
-    left = off.filter(near);
-    places = places.filter(near);
-    stops = stops.filter(near);
+    if (count < FEWEST) return null;
+    surface = fitSurface(xs, ys, stops, count);
+    for (let p = 0; p < count; p++) off[p] = (stops[p] as number) - surfaceAt(surface, xs[p] as number, ys[p] as number);
+    const bound = Math.max(ROUNDING, OFF * Math.sqrt(variance(off, count)));
+    let kept = 0;
+    for (let p = 0; p < count; p++)
+      if (Math.abs(off[p] as number) <= bound) {
+        for (const list of [xs, ys, stops, off]) list[kept] = list[p] as number;
+        kept++;
+      }
+    count = kept;
   }
-  if (variance(left) > (1 - ACCOUNTS) * variance(stops)) return null;
-  const fitted = places.map((terms) => surfaceAt(surface, terms));
-  const least = fitted.reduce((a, b) => Math.min(a, b));
-  const most = fitted.reduce((a, b) => Math.max(a, b));
-  const room = BEYOND * (most - least);
-  const terms = new Float64Array(TERMS);
-  return light.map((_, i) => {
-    const value = surfaceAt(surface, termsAt(i, width, height, terms));
-    return 2 ** (Math.min(most + room, Math.max(least - room, value)) - (least + most) / 2);
-  });
+  if (variance(off, count) > (1 - ACCOUNTS) * variance(stops, count)) return null;
+  let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let p = 0; p < count; p++) {
+    const value = surfaceAt(surface, xs[p] as number, ys[p] as number);
+    low = Math.min(low, value);
+    high = Math.max(high, value);
+  }
+  const [middle, room] = [(low + high) / 2, BEYOND * (high - low)];
+  const falls = new Float32Array(width * height);
+  for (let i = 0, v = 0; v < height; v++)
+    for (let u = 0; u < width; u++, i++) {
+      const value = surfaceAt(surface, (2 * u) / width - 1, (2 * v) / height - 1);
+      falls[i] = Math.exp(Math.LN2 * (Math.min(high + room, Math.max(low - room, value)) - middle));
+    }
+  return falls;
 }
 
 /**
@@ -102,8 +112,7 @@ export function fallOff(light: Float32Array, seen: Float32Array, width: number, 
  * @param seen 1 where they hold the screen
  */
 export function fillScreen(channels: readonly Float32Array[], seen: Float32Array, width: number, height: number): void {
-  const light = Float32Array.from(seen, (_, i) => channels.reduce((sum, c) => sum + (c[i] as number), 0));
-  const falls = fallOff(light, seen, width, height);
+  const falls = fallOff(channels, seen, width, height);
   if (falls) for (const c of channels) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) / (falls[i] as number);
   fillIn(channels, seen, width, height);
   if (falls) for (const c of channels) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) * (falls[i] as number);
