@@ -71,7 +71,7 @@ export function ViewBar({ onProbes }: { onProbes: () => void }) {
         <Button look="quiet" className={SMALL} title="One to one (O)" onClick={() => zoomTo(1 / (devicePixelRatio || 1))}>
           1:1
         </Button>
-        <span className="w-8 text-right">
+        <span className="w-9 whitespace-nowrap text-right">
           <ZoomReadout />
         </span>
       </div>

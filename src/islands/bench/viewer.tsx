@@ -13,7 +13,6 @@ import {
 import type { Region } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
 import { VIEWS, type View } from "../../workers/views";
-import { percent } from "../ui/format";
 import { CompareNote, WipeHandle } from "./compare";
 import { setWindow } from "./engine";
 import { pinProbe } from "./looking";
@@ -318,8 +317,8 @@ function zoomAbout(at: { x: number; y: number }, next: number, now: number, cent
   look({ zoom: next, centerX: at.x + ((center.x - at.x) * now) / next, centerY: at.y + ((center.y - at.y) * now) / next });
 }
 
-/** Zoom in words, for the bar under the picture. */
+/** Zoom in words, for the bar under the picture: screen pixels for a frame pixel. */
 export function ZoomReadout() {
   const zoom = useBench((s) => s.view.zoom);
-  return <span className="figure text-soft">{zoom > 0 ? percent(zoom, 0) : "fit"}</span>;
+  return <span className="figure !text-[11px] text-soft">{zoom > 0 ? `${zoom.toFixed(zoom < 9.995 ? 2 : 1)}×` : "fit"}</span>;
 }
