@@ -63,6 +63,16 @@ describe("what lies beyond the screen", () => {
       expect(Math.abs(end - 30 - y / 5), `row ${y}: ${end}`).toBeLessThanOrEqual(2);
     }
   });
+  it("is told of on either side where one subject passes both ends", () => {
+    const s = studio();
+    put(s, 130, 0, 30, H, 0.002);
+    put(s, 0, 40, W, 12, 0.5);
+    const { passes } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    expect(passes).toEqual([
+      { x: 30, y: 40, width: 1, height: 12 },
+      { x: 129, y: 40, width: 1, height: 12 },
+    ]);
+  });
   it("begins at no sliver of a lit stand that looks like it", () => {
     const s = studio();
     put(s, 12, 20, 6, 60, 0.5);

@@ -160,7 +160,7 @@ function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, heigh
     width,
     height,
   );
-  /** What lies beside what is beyond, by what it belongs to. */
+  /** What lies beside what is beyond, by what it belongs to and by the half of the frame: an arm may pass either end. */
   const met = new Int32Array(labels.length);
   const small = new Set<number>();
   for (let i = 0; i < labels.length; i++) {
@@ -174,7 +174,7 @@ function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, heigh
       (i + width < labels.length && beyond[i + width])
     ) {
       if ((areas[label] as number) <= STAND * labels.length) small.add(label);
-      else met[i] = label;
+      else met[i] = 2 * label + (2 * x < width ? 0 : 1);
     }
   }
   for (let i = 0; i < labels.length; i++) if (small.has(labels[i] as number)) beyond[i] = 1;

@@ -1,5 +1,5 @@
-import { Matrix, solve } from "ml-matrix";
 import { fillIn } from "../image/fill-in";
+import { leastSquares } from "../measure/least-squares";
 
 /** What 1, x, y, x², xy and y² count for, x and y from −1 to 1 across the frame. */
 type Surface = readonly [number, number, number, number, number, number];
@@ -23,27 +23,19 @@ function surfaceAt(surface: Surface, x: number, y: number): number {
   return surface[0] + x * (surface[1] + x * surface[3] + y * surface[4]) + y * (surface[2] + y * surface[5]);
 }
 
-/** The surface that fits the first `count` places best, by least squares. */
+/** The surface that fits the first `count` places best. */
 function fitSurface(xs: Float64Array, ys: Float64Array, stops: Float64Array, count: number): Surface {
-  const normal = new Float64Array(TERMS * TERMS);
-  const right = new Float64Array(TERMS);
-  const terms = new Float64Array(TERMS);
-  for (let p = 0; p < count; p++) {
+  const termsAt = (p: number, out: Float64Array): number => {
     const [x, y] = [xs[p] as number, ys[p] as number];
-    terms[0] = 1;
-    terms[1] = x;
-    terms[2] = y;
-    terms[3] = x * x;
-    terms[4] = x * y;
-    terms[5] = y * y;
-    for (let i = 0; i < TERMS; i++) {
-      const t = terms[i] as number;
-      for (let j = 0; j < TERMS; j++) normal[i * TERMS + j]! += t * (terms[j] as number);
-      right[i]! += t * (stops[p] as number);
-    }
-  }
-  // By singular values: a screen that shows in a strip tells only some of the terms, and the others stay small.
-  return solve(Matrix.from1DArray(TERMS, TERMS, normal), Matrix.columnVector(right), true).to1DArray() as unknown as Surface;
+    out[0] = 1;
+    out[1] = x;
+    out[2] = y;
+    out[3] = x * x;
+    out[4] = x * y;
+    out[5] = y * y;
+    return 1;
+  };
+  return leastSquares(TERMS, count, termsAt, stops) as unknown as Surface;
 }
 
 function variance(values: Float64Array, count: number): number {

@@ -1,7 +1,7 @@
-import { Matrix, solve } from "ml-matrix";
 import { gaussianBlur } from "../image/blur";
 import type { Plane } from "../image/plane";
 import { middleOf } from "../image/rank";
+import { leastSquares } from "../measure/least-squares";
 import { blockNoise } from "./noise";
 
 /** Screen light on a grid of cells, in stops (log2 of luminance); cells that are not all screen do not count. */
@@ -101,20 +101,13 @@ function fitPlane(grid: LightGrid): { c: number; a: number; b: number; residual:
   const weights = new Float32Array(whole);
   let [c, a, b] = [0, 0, 0];
   for (let round = 0; round < 14; round++) {
-    const normal = Matrix.zeros(3, 3);
-    const right = Matrix.zeros(3, 1);
-    for (let i = 0; i < stops.length; i++) {
-      const w = weights[i] as number;
-      if (w === 0) continue;
-      const terms = [1, ((i % width) + 0.5) / width - 0.5, (Math.floor(i / width) + 0.5) / height - 0.5];
-      terms.forEach((t, k) => {
-        terms.forEach((o, l) => {
-          normal.set(k, l, normal.get(k, l) + w * t * o);
-        });
-        right.set(k, 0, right.get(k, 0) + w * t * (stops[i] as number));
-      });
-    }
-    [c, a, b] = solve(normal, right, true).to1DArray() as [number, number, number];
+    const termsAt = (i: number, out: Float64Array): number => {
+      out[0] = 1;
+      out[1] = ((i % width) + 0.5) / width - 0.5;
+      out[2] = (Math.floor(i / width) + 0.5) / height - 0.5;
+      return weights[i] as number;
+    };
+    [c, a, b] = leastSquares(3, stops.length, termsAt, stops) as [number, number, number];
     const sizes = new Float32Array(stops.length);
     let n = 0;
     for (let i = 0; i < stops.length; i++) {
