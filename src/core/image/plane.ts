@@ -84,6 +84,14 @@ export function clipRegion(region: Region, width: number, height: number): Regio
 /** All of a frame. */
 export const wholeOf = ({ width, height }: Pick<Region, "width" | "height">): Region => ({ x: 0, y: 0, width, height });
 
+/** A region of a copy reduced by a whole factor, as it lies in the full picture. */
+export const regionInFull = ({ x, y, width, height }: Region, factor: number): Region => ({
+  x: x * factor,
+  y: y * factor,
+  width: width * factor,
+  height: height * factor,
+});
+
 /** Sets all of a channel or mask that lies around a rectangle to one value. `inside` must lie inside the frame. */
 export function fillAround(data: Float32Array | Uint8Array, width: number, inside: Region, value: number): void {
   const bottom = inside.y + inside.height;

@@ -3,7 +3,7 @@ import { boxMean } from "../image/box";
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
-import type { Picture, Region } from "../image/plane";
+import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valueAt, valuesAt, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
@@ -178,7 +178,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
   for (const at of areas.passes) {
-    const place = { x: at.x * factor, y: at.y * factor, width: at.width * factor, height: at.height * factor };
+    const place = regionInFull(at, factor);
     notSolved.push({
       kind: "passes-end",
       what: `The subject passes the screen's end at ${Math.round(place.x + place.width / 2)}, ${Math.round(place.y + place.height / 2)}; what of it lies beyond is thrown away, since no key parts it there: draw a holdout along its outline to keep it.`,
@@ -252,12 +252,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const farthest = percentile(levelsOnScreen, 0.98);
   const screenTop = Math.min(farthest, percentile(levelsOnScreen, 0.5) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
-  const markers = areas.markers.map(({ x, y, width, height }) => ({
-    x: x * factor,
-    y: y * factor,
-    width: width * factor,
-    height: height * factor,
-  }));
+  const markers = areas.markers.map((m) => regionInFull(m, factor));
   const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, primary), outLevel).filter(
     (m) => !markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height),
   );

@@ -281,8 +281,16 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     );
   const shapes = drawn("garbage");
   const holdoutShapes = drawn("holdout");
+  const holdoutsKey = keyOfShapes(holdoutShapes);
   const holdouts = holdoutShapes.length
-    ? { key: keyOfShapes(holdoutShapes), plane: () => shapesMatte(holdoutShapes, width, height, scale) }
+    ? {
+        key: holdoutsKey,
+        plane: () =>
+          cache.step("holdoutShapes", holdoutsKey, () => {
+            const plane = shapesMatte(holdoutShapes, width, height, scale);
+            return { value: plane, owned: [plane.data] };
+          }),
+      }
     : undefined;
   const beyond = recipe.bounds.beyond && primary;
   const inside = beyond ? cache.step("bars", plateKey, () => ({ value: insideBars(plate), owned: [] })) : wholeOf(plate);

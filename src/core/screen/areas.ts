@@ -11,7 +11,8 @@ export interface Areas {
   readonly markers: readonly Region[];
   /** Where the screen ends inside the frame: the share of each border of the picture that shows something else, subject set aside. */
   readonly ends: { readonly left: number; readonly right: number; readonly top: number };
-  readonly passes: Beyond["passes"];
+  /** Where something before the screen passes its end: around the line along which it is cut off. */
+  readonly passes: readonly Region[];
   /** Columns, as shares of the width, that have screen in them: the first and the last. */
   readonly span: readonly [number, number];
 }
@@ -80,6 +81,12 @@ const DOWN_SIDE = 0.3;
 /** Part of a side that a lamp may hide under such dark, beneath which it goes on. */
 const HIDDEN = 0.25;
 
+/** What lies beyond the screen, and what reaches there from before it. */
+export interface Beyond extends Pick<Areas, "passes"> {
+  /** 1 where a pixel is neither screen nor subject. */
+  readonly beyond: Uint8Array;
+}
+
 /**
  * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side,
  * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
@@ -100,14 +107,6 @@ export function beyondScreen(
   const beyond = new Uint8Array(width * height).fill(1);
   for (let k = 0; k < h; k++) beyond.set(picture.beyond.subarray(k * w, (k + 1) * w), (y + k) * width + x);
   return { beyond, passes: picture.passes.map((p) => ({ ...p, x: p.x + x, y: p.y + y })) };
-}
-
-/** What lies beyond the screen, and what reaches there from before it. */
-export interface Beyond {
-  /** 1 where a pixel is neither screen nor subject. */
-  readonly beyond: Uint8Array;
-  /** Where something before the screen passes its end: around the line along which it is cut off. */
-  readonly passes: readonly Region[];
 }
 
 function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Beyond {

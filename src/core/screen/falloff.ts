@@ -1,4 +1,5 @@
 import { fillIn } from "../image/fill-in";
+import { deviationOf } from "../measure/correlation";
 import { leastSquares } from "../measure/least-squares";
 
 /** What 1, x, y, x², xy and y² count for, x and y from −1 to 1 across the frame. */
@@ -38,13 +39,6 @@ function fitSurface(xs: Float64Array, ys: Float64Array, stops: Float64Array, cou
   return leastSquares(TERMS, count, termsAt, stops) as unknown as Surface;
 }
 
-function variance(values: Float64Array, count: number): number {
-  let [sum, squares] = [0, 0];
-  for (let p = 0; p < count; p++) sum += values[p] as number;
-  for (let p = 0; p < count; p++) squares += ((values[p] as number) - sum / count) ** 2;
-  return squares / count;
-}
-
 /**
  * How a screen's light falls off over the frame: a surface of the second degree in stops, fitted to what is seen of the screen but for what
  * is off it (hot spots, shadows), and led on over what is hidden.
@@ -71,7 +65,7 @@ export function fallOff(channels: readonly Float32Array[], seen: Float32Array, w
     if (count < FEWEST) return null;
     surface = fitSurface(xs, ys, stops, count);
     for (let p = 0; p < count; p++) off[p] = (stops[p] as number) - surfaceAt(surface, xs[p] as number, ys[p] as number);
-    const bound = Math.max(ROUNDING, OFF * Math.sqrt(variance(off, count)));
+    const bound = Math.max(ROUNDING, OFF * deviationOf(off.subarray(0, count)));
     let kept = 0;
     for (let p = 0; p < count; p++)
       if (Math.abs(off[p] as number) <= bound) {
@@ -80,7 +74,8 @@ export function fallOff(channels: readonly Float32Array[], seen: Float32Array, w
       }
     count = kept;
   }
-  if (variance(off, count) > (1 - ACCOUNTS) * variance(stops, count)) return null;
+  const [left, whole] = [deviationOf(off.subarray(0, count)), deviationOf(stops.subarray(0, count))];
+  if (left ** 2 > (1 - ACCOUNTS) * whole ** 2) return null;
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let p = 0; p < count; p++) {
     const value = surfaceAt(surface, xs[p] as number, ys[p] as number);

@@ -1,4 +1,4 @@
-import type { Picture, Region } from "../image/plane";
+import { type Picture, type Region, regionInFull } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { type FoundScreen, findScreen } from "./find";
 import { type ScreenSample, sampleScreen } from "./sample";
@@ -21,6 +21,6 @@ export function locateScreen(plate: Picture): LocatedScreen {
   const factor = Math.max(1, Math.round(plate.width / WIDTH));
   const small = shrinkPicture(plate, factor);
   const found = findScreen(small);
-  const box = { x: found.box.x * factor, y: found.box.y * factor, width: found.box.width * factor, height: found.box.height * factor };
+  const box = regionInFull(found.box, factor);
   return { found, small, factor, box, sample: sampleScreen(plate, [box]) };
 }

@@ -1,7 +1,7 @@
 import { luminance, type Rgb } from "../color/hue";
 import { encodeWith, type Transfer } from "../color/transfer";
 import { lumaOf } from "../image/luma";
-import type { Picture, Region } from "../image/plane";
+import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import type { RawFrame } from "../image/raw-frame";
 import { shrinkPicture } from "../image/resample";
@@ -162,7 +162,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
       met: level >= 40 && light.deviation < 0.25,
     },
   ];
-  const large = (r: Region): Region => ({ x: r.x * factor, y: r.y * factor, width: r.width * factor, height: r.height * factor });
+  const large = (r: Region): Region => regionInFull(r, factor);
   const spot = <T extends { x: number; y: number }>(at: T): T => ({ ...at, x: at.x * factor, y: at.y * factor });
   const report = {
     screen: {
