@@ -1,6 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { readTruth } from "../demo/truth-set";
 import { boxMean } from "../src/core/image/box";
+import { distanceTo } from "../src/core/image/distance";
+import { maskUnder } from "../src/core/image/mask";
 import { cropChannel, fillAround, type Plane } from "../src/core/image/plane";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
@@ -14,20 +16,21 @@ import { asJpeg, beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, test
 describe("auto on truth plates", () => {
   it.each([
     ["veil", "clean", { edge: 0.0005, core: 0.0007, background: 0.0003, deltaE: 1.2 }],
+    // The rim: solid subject within 2 px of the edge, whose colour coarse chroma mixes with the screen's (6.7 before blue as recorded).
     // What is nearly solid is solid: the outermost pixels, which coarse chroma opens, for a little soft edge.
-    ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2.2 }],
+    ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2, rim: 3.2 }],
     // Wood with motion blur, hair of many shades: a tenth of the best constant difference's error, 0.0155 and 0.0158.
     ["gloves", "clean", { edge: 0.0015, core: 0.0002, background: 0.0003, deltaE: 1.1 }],
     ["blue", "clean", { edge: 0.0015, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
-    ["blue", "camera", { edge: 0.024, core: 0.0009, background: 0.0014, deltaE: 2.7 }],
+    ["blue", "camera", { edge: 0.024, core: 0.0009, background: 0.0014, deltaE: 2.3, rim: 3.3 }],
     // Thin smoke is no grain; shade, markers and lamps beside the screen are no subject.
     // Brass that mirrors the screen at its rims is closed; the lid's face, which mirrors it within solid brass, is told of.
     ["smoker", "clean", { edge: 0.00025, core: 0.0025, background: 0.0003, deltaE: 0.9, told: [304, 227] }],
-    ["smoker", "camera", { edge: 0.0068, core: 0.016, background: 0.003, deltaE: 2.4, told: [304, 227] }],
+    ["smoker", "camera", { edge: 0.0068, core: 0.016, background: 0.003, deltaE: 2.05, told: [304, 227] }],
     // Folds, seams and stains far from the subject are out; wood loses what the white coat shows of the screen's light.
     // The deep shade between boots is the screen's.
     ["wide", "clean", { edge: 0.007, core: 0.0005, background: 0.002, deltaE: 2, spill: 0.2 }],
-    ["wide", "camera", { edge: 0.0205, core: 0.003, background: 0.0025, deltaE: 2.8, spill: 0.2 }],
+    ["wide", "camera", { edge: 0.0205, core: 0.003, background: 0.0025, deltaE: 2.65, rim: 3.6, spill: 0.2 }],
   ] as const)("%s, %s", async (name, variant, most) => {
     const t = await readTruth(name);
     const { picture, raw } = variantOf(t.plate, variant as Variant);
@@ -43,6 +46,13 @@ describe("auto on truth plates", () => {
     expect(error.core).toBeLessThan(most.core);
     expect(error.background).toBeLessThan(most.background);
     expect(deltaE).toBeLessThan(most.deltaE);
+    if ("rim" in most) {
+      const depth = distanceTo(maskUnder(t.coverage.data, 0.998), t.coverage.width, t.coverage.height);
+      const rim = { ...t.coverage, data: depth.map((d) => (d > 0 && d <= 2 ? 1 : 0)) };
+      const onRim = compositeError(e.foreground!, t.coverage, t.free, testBackground(t.plate.width, t.plate.height), rim);
+      console.log(`rim ΔE00 ${onRim.toFixed(2)}`);
+      expect(onRim).toBeLessThan(most.rim);
+    }
     if ("spill" in most) expect(spillLeft(e.foreground!, t.coverage, t.spilled, t.free, "g")).toBeLessThan(most.spill);
     // Gaps, however blurred or meshed, are not told of: a holdout would show the screen in them.
     const told: readonly (readonly [number, number])[] = "told" in most ? [most.told] : [];

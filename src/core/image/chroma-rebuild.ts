@@ -52,6 +52,10 @@ function withFrame(plane: Float32Array, width: number, height: number): Float32A
   return out;
 }
 
+/** Whether a frame was recorded with less chroma than luma, be it as YCbCr or as RGB made from it. */
+export const hasCoarseChroma = (raw: RawFrame, transfer: ColourReading["transfer"]): boolean =>
+  raw.layout.kind === "ycbcr" ? raw.layout.subsampling !== "444" : recordedBehindRgb(raw, transfer) !== null;
+
 /**
  * Decodes a 4:2:0 or 4:2:2 frame with its chroma brought to full resolution.
  * First along luma: in every small window colour is a straight line of luma, so that the detail luma has beyond chroma's

@@ -206,6 +206,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     }; neutral light of the same luminance goes back.`,
   );
   reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
+  if (subsampled)
+    reasons.push(
+      "Edge: coarse chroma has mixed the screen's colour into the rim; the rim takes the colour of the subject beside it, at its own luma, and all other pixels stay the plate's own.",
+    );
 
   const recipe: Recipe = {
     ...known,
@@ -229,7 +233,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
           reachCool: 180,
           protect: 1,
         },
-        edge: { ...(base.passes[0] as Pass).edge, screenOut: 1 },
+        edge: { ...(base.passes[0] as Pass).edge, screenOut: 1, chroma: subsampled ? 1 : 0 },
       },
     ],
   };

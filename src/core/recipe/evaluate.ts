@@ -1,6 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { lightWrap } from "../edge/light-wrap";
-import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
+import { decodeWithRebuiltChroma, hasCoarseChroma } from "../image/chroma-rebuild";
 import {
   type Allocate,
   channels,
@@ -210,7 +210,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const { chroma, overTime, ...rest } = recipe.prepare;
   const recorded = sources.plate.recorded;
   // At half size and below, chroma is as fine as luma anyway.
-  const rebuild = chroma && factor === 1 && recorded !== undefined;
+  const coarse = factor === 1 && recorded !== undefined;
+  const rebuild = chroma && coarse;
   const { colour: screen, from: cleanFrom } = recipe.screen;
   const others = sources.nearby ?? [];
   const averaged = overTime > 0 && screen !== null && others.length > 0;
@@ -219,8 +220,14 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
       value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
       owned: [],
     }));
-  const decoded = (source: PlateSource, into?: Allocate) =>
-    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading, into) : shrunk(source);
+  const rebuilt = () =>
+    cache.step("rebuilt", plateKey, () => {
+      const { raw, reading } = recorded as NonNullable<typeof recorded>;
+      const picture = decodeWithRebuiltChroma(raw, reading, allocate);
+      return { value: picture, owned: channels(picture) };
+    });
+  const decoded = (source: PlateSource) =>
+    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
   const touched =
     averaged || rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
   const preparedKey =
@@ -233,12 +240,12 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
           averaged ? [overTime, screen, others.map((o) => o.source.key)] : null,
         )
       : plateKey;
+  const untouched = () => (rebuild ? rebuilt() : plate);
   const prepared = () =>
-    preparedKey === plateKey
-      ? plate
+    !touched
+      ? untouched()
       : cache.step("prepare", preparedKey, () => {
-          // Memory of the pool comes back to it with this step, so only what the step ends in may be of it.
-          const own = touched ? decoded(sources.plate) : decoded(sources.plate, allocate);
+          const own = untouched();
           const base = averaged
             ? denoiseOverTime(
                 own,
@@ -247,7 +254,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
               )
             : own;
           const picture = prepareCopy(base, rest, screen, scale);
-          return { value: picture, owned: picture === plate ? [] : channels(picture) };
+          return { value: picture, owned: channels(picture).filter((c) => !channels(own).includes(c)) };
         });
   if (wanted.has("prepared")) out.prepared = cutPicture(prepared());
 
@@ -318,6 +325,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     plateKey,
     prepared,
     preparedKey,
+    rebuilt: coarse && hasCoarseChroma(recorded.raw, recorded.reading.transfer) ? rebuilt : undefined,
     screen,
     primary,
     inside,
@@ -415,8 +423,11 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     });
   }
   if (!wants("foreground", "composite")) return out;
-  // Only pulls look at the matte's copy.
-  if (!wants("prepared")) cache.spent("prepare");
+  // Only pulls look at the matte's copy, and rims at the rebuilt chroma.
+  if (!wants("prepared")) {
+    for (const run of runs) run.ownColour();
+    cache.spent("prepare", "rebuilt");
+  }
 
   const unpainted = joinColours(frame, runs, joined);
   const number = request.frame ?? 1;

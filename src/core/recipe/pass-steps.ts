@@ -1,6 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { carryColour } from "../edge/carry-colour";
 import { edgeColour } from "../edge/edge-colour";
+import { rimChroma } from "../edge/rim-chroma";
 import { strandFringe } from "../edge/strand-fringe";
 import { type Allocate, channels, type Picture, type Plane, type Region } from "../image/plane";
 import { PULLS } from "../key/pulls";
@@ -32,6 +33,8 @@ export interface PassFrame {
   /** The copy that mattes are made from. */
   readonly prepared: () => Picture;
   readonly preparedKey: string;
+  /** The plate with its coarse chroma rebuilt; none where it has chroma at every pixel. */
+  readonly rebuilt: (() => Picture) | undefined;
   readonly screen: Rgb;
   readonly primary: Primary;
   /** The picture without black bars, where they are thrown away. */
@@ -54,6 +57,8 @@ export interface PassRun {
   readonly bounds: () => Bounds | undefined;
   readonly matteKey: string;
   readonly matte: () => Plane;
+  /** The plate with the colour of rims put right. */
+  readonly ownColour: () => Picture;
   readonly spillKey: string;
   readonly spill: () => { readonly picture: Picture; readonly removed: Float32Array };
   readonly colourKey: string;
@@ -131,6 +136,18 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
         )
       : edged();
 
+  // Coarse chroma has mixed the rim's colour with the screen's before any of it is treated.
+  const { rebuilt } = frame;
+  const rims = rebuilt && pass.edge.chroma > 0 ? rebuilt : undefined;
+  const ownColourKey = rims ? keyOf(plateKey, pullKey, pass.edge.chroma) : plateKey;
+  const ownColour = () =>
+    rims
+      ? cache.step("rimChroma", ownColourKey, () => {
+          const picture = rimChroma(plate, rims(), pull(), pass.edge.chroma, allocate);
+          return { value: picture, owned: channels(picture) };
+        })
+      : plate;
+
   const { protect, refill, ...limits } = pass.spill;
   // The light of the background needs one; without it neutral light goes back.
   const light = limits.replace === "background" ? frame.light() : undefined;
@@ -150,11 +167,12 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
           return { value, owned: value ? [value] : [] };
         }) ?? undefined)
       : undefined;
-  const limitKey = keyOf(plateKey, limits, primary, screen, protect > 0 ? ownKey : null, light?.key ?? null);
+  const limitKey = keyOf(ownColourKey, limits, primary, screen, protect > 0 ? ownKey : null, light?.key ?? null);
   const limited = () =>
     cache.step("spill", limitKey, () => {
-      const treated = limitSpill(plate, settings, allocate, surface());
-      const fresh = channels(treated.picture).filter((c) => c !== plate.r && c !== plate.g && c !== plate.b);
+      const source = ownColour();
+      const treated = limitSpill(source, settings, allocate, surface());
+      const fresh = channels(treated.picture).filter((c) => c !== source.r && c !== source.g && c !== source.b);
       return { value: treated, owned: [treated.removed, ...fresh] };
     });
 
@@ -180,7 +198,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const unmixed = () =>
     screenOut > 0
       ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(plate, spill().picture, held(), against(), screenOut, settings, allocate, surface());
+          const picture = edgeColour(ownColour(), spill().picture, held(), against(), screenOut, settings, allocate, surface());
           return { value: picture, owned: channels(picture) };
         })
       : spill().picture;
@@ -196,7 +214,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
       : unmixed();
   const looksForHue = method === "subject-difference" || method === "unmix";
   const nearScreen = () => (looksForHue ? own()?.nearScreen : undefined);
-  return { pullKey, pull, nearScreen, bounds, matteKey, matte, spillKey, spill, colourKey, colour };
+  return { pullKey, pull, nearScreen, bounds, matteKey, matte, ownColour, spillKey, spill, colourKey, colour };
 }
 
 /** Cover that must be missing for a place to count as left open in full. */

@@ -224,6 +224,8 @@ export const passSchema = z.strictObject({
   edge: z.strictObject({
     /** How much of the known screen is taken out of mixed pixels. */
     screenOut: fraction,
+    /** How far the colour that coarse chroma mixed across the edge is put right: of rims and mixed pixels alone, at their own luma. */
+    chroma: fraction.default(0),
     /** How much of the nearest solid colour is carried out under the soft band. */
     carry: fraction.default(0),
     fringe: z

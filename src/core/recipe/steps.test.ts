@@ -101,6 +101,27 @@ describe("the steps", () => {
     expect(e.autoBounds!.data[90 * 320 + 160]).toBe(1);
     expect(e.autoBounds!.data[10 * 320 + 10]).toBe(0);
   });
+  it("put right what coarse chroma mixed across the edge in the picture alone, at full size, where there is coarse chroma", () => {
+    const as = (chroma: number, plate = source, reduce = 1) =>
+      evaluate(
+        withPass(recipe, (p) => (p.edge.chroma = chroma)),
+        { plate },
+        { reduce, outputs: ["matte", "foreground"] },
+      );
+    const [recorded, right] = [as(0), as(1)];
+    expect(right.matte!.data).toEqual(recorded.matte!.data);
+    const { coverage, colour } = shot.truth;
+    const rim = [...coverage.data.keys()].filter((i) => {
+      const inside = 50 - Math.hypot((i % 320) - 160, Math.floor(i / 320) - 90);
+      return inside > 0.8 && inside < 2.5;
+    });
+    const off = ({ foreground: f }: typeof right) => rim.reduce((s, i) => s + Math.abs(f!.r[i]! - colour.r[i]!), 0) / rim.length;
+    expect(off(right)).toBeLessThan(0.5 * off(recorded));
+    expect(as(1, source, 2).foreground).toEqual(as(0, source, 2).foreground);
+    const fine = shoot(element(), makeStage({ screen: { gradient: 1, level: -0.3 } }), { ...camera, subsampling: "444" });
+    const full = plateSource("plate/fine", fine.plate, cameraReading(camera));
+    expect(as(1, full).foreground).toEqual(as(0, full).foreground);
+  });
   it("have no clean plate when the pull reads one colour", () => {
     const one = { ...recipe, screen: { ...recipe.screen, from: "none" as const } };
     expect(evaluate(one, { plate: source }, { reduce: 1, outputs: ["cleanPlate"] }).cleanPlate).toBeUndefined();
@@ -111,7 +132,7 @@ describe("the steps", () => {
     run(recipe);
     const before = { ...cache.computed };
     run(withPass(recipe, (p) => (p.matte.white = 0.8)));
-    for (const step of ["plate", "prepare", "clean", "own", "pull", "autoBounds", "spill"])
+    for (const step of ["plate", "rebuilt", "rimChroma", "clean", "own", "pull", "autoBounds", "spill"])
       expect(cache.computed[step], step).toBe(before[step]);
     expect(cache.computed.matte).toBe(before.matte! + 1);
     run(withPass(recipe, (p) => (p.spill.amount = 0.5)));

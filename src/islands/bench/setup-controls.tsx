@@ -38,6 +38,7 @@ export const EXPOSABLE: readonly Exposable[] = [
   { path: "spill.amount", label: "Spill amount", step: "Spill", initial: 100 },
   { path: "spill.protect", label: "Keep own colour", step: "Spill" },
   { path: "edge.screenOut", label: "Screen out", step: "Edge", initial: 100 },
+  { path: "edge.chroma", label: "Rim colour", step: "Edge" },
   { path: "edge.carry", label: "Carry colour", step: "Edge" },
 ];
 

@@ -201,6 +201,13 @@ function EdgePanel() {
         hint="Takes the known screen out of soft edges, strands and motion blur, so that no bright or dark line is left."
       />
       <PassControl
+        label="Rim colour of coarse chroma"
+        step="Edge"
+        initial={0}
+        path="edge.chroma"
+        hint="4:2:0 and 4:2:2 share one colour sample between pixels on both sides of the edge. The rim takes the colour of the subject beside it, at its own brightness; all other pixels stay as recorded. Shows at full size; without effect on 4:4:4."
+      />
+      <PassControl
         label="Carry colour outwards"
         step="Edge"
         initial={0}
