@@ -4,6 +4,7 @@
  */
 import { execFileSync } from "node:child_process";
 import { edgeColour } from "../src/core/edge/edge-colour";
+import { rimChroma } from "../src/core/edge/rim-chroma";
 import { chromaBehindRgb, recordedBehindRgb } from "../src/core/image/chroma-behind-rgb";
 import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
 import { makePicture, makePlane } from "../src/core/image/plane";
@@ -147,6 +148,8 @@ step("Matte: automatic bounds applied (pointwise)", () => applyBounds(pull, deci
 step("Matte: glossy rims closed", () => closeGlossyRims(pull, 43, shade, allocate));
 step("Matte: dips closed", () => closeDips(pull, 0.4, 1, allocate));
 step("Spill: limit, neutral put back (pointwise)", () => limitSpill(plate, spill, allocate));
+const rebuilt = decodeWithRebuiltChroma(raw, reading);
+step("Edge: rim colour of coarse chroma", () => rimChroma(plate, rebuilt, pull, 1, allocate));
 step("Edge: screen out of mixed pixels (pointwise)", () => edgeColour(plate, treated, pull, clean, 1, spill, allocate));
 step("Scene: over (pointwise)", () => straightOverOpaque(treated, pull.data, behind, allocate));
 step("Proof: figures", () => measureFigures(pull, pull, undefined, 1));

@@ -2,4 +2,5 @@ export * from "./chroma";
 export * from "./planes";
 export * from "./pointwise";
 export * from "./recorded";
+export * from "./rims";
 export * from "./rows";

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
 import { makePicture, makePlane, type Picture } from "../image/plane";
+import { random } from "../image/random";
 import { decodeRawFrame } from "../image/raw-frame";
 import { cameraReading, record } from "../simulate/camera";
 import { makeCamera } from "../simulate/stage";
@@ -75,3 +76,59 @@ describe("the colour of rims behind coarse chroma", () => {
       }
   });
 });
+
+describe("the kernel behind it", () => {
+  it("gives what the written definition gives, up to the frame's borders and whatever its width", () => {
+    for (const [w, h] of [
+      [37, 19],
+      [8, 5],
+      [3, 2],
+    ] as const) {
+      const next = random(w);
+      const noisy = (n: number): Float32Array => Float32Array.from({ length: n }, () => next());
+      const picture = (): Picture => ({ width: w, height: h, r: noisy(w * h), g: noisy(w * h), b: noisy(w * h) });
+      const [from, fine] = [picture(), picture()];
+      const m = { width: w, height: h, data: noisy(w * h).map((v) => Math.min(1, 1.6 - v * v)) };
+      const got = rimChroma(from, fine, m, 0.8);
+      const wanted = byDefinition(from, fine, m.data, w, h, 0.8);
+      for (const c of names)
+        for (let i = 0; i < w * h; i++) expect(Math.abs(got[c][i]! - wanted[c]![i]!), `${w}: ${c} ${i}`).toBeLessThan(2e-5);
+    }
+  });
+});
+
+/** Slowly, in double precision: weights by place and luma of all pixels within 4 px, as the docstring of rimChroma says. */
+function byDefinition(plate: Picture, fine: Picture, m: Float32Array, w: number, h: number, amount: number) {
+  const luma = (rgb: readonly number[]) => 0.2126 * Math.sqrt(rgb[0]!) + 0.7152 * Math.sqrt(rgb[1]!) + 0.0722 * Math.sqrt(rgb[2]!);
+  const at = (p: Picture, i: number) => names.map((c) => p[c][i]!);
+  const far = Array.from({ length: w * h }, (_, i) => {
+    let least = 6;
+    for (let j = 0; j < w * h; j++)
+      if (m[j]! < 0.97) least = Math.min(least, Math.hypot((i % w) - (j % w), Math.floor(i / w) - Math.floor(j / w)));
+    return least;
+  });
+  const out: Record<string, number[]> = { r: [...plate.r], g: [...plate.g], b: [...plate.b] };
+  for (let i = 0; i < w * h; i++) {
+    if (far[i]! >= 5 || m[i]! <= 0.02) continue;
+    const here = luma(at(plate, i));
+    let [weight, sum] = [0, [0, 0, 0]];
+    for (let j = 0; j < w * h; j++) {
+      const [dx, dy] = [(j % w) - (i % w), Math.floor(j / w) - Math.floor(i / w)];
+      if (Math.abs(dx) > 4 || Math.abs(dy) > 4) continue;
+      const alike = Math.max(0, 1 - ((luma(at(plate, j)) - here) / 0.16) ** 2) ** 2;
+      const k = Math.min(1, Math.max(0, far[j]! - 1)) * Math.exp(-(dx * dx + dy * dy) / (2 * 1.8 * 1.8)) * alike;
+      weight += k;
+      sum = sum.map((v, n) => v + k * at(fine, j)[n]!);
+    }
+    let target = at(fine, i);
+    if (m[i]! >= 0.9 && weight > 0) {
+      const mean = sum.map((v) => v / weight);
+      const shade = (here / Math.max(1e-4, luma(mean))) ** 2;
+      target = target.map((v, n) => v + (weight / (weight + 0.5)) * (shade * mean[n]! - v));
+    }
+    names.forEach((c, n) => {
+      out[c]![i]! += amount * Math.min(1, (5 - far[i]!) / 2) * (target[n]! - out[c]![i]!);
+    });
+  }
+  return out;
+}

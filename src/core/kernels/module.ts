@@ -13,7 +13,7 @@ export type BlockKernel =
   | "chroma"
   | "chromaDistance";
 export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur" | "unblurred";
-export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow";
+export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "lumaOfLight" | "rimRow";
 /** Chroma brought back to what was recorded, over whole planes; `sidesOfEdges` tells how many it found. */
 export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" | "towardsSides";
 
