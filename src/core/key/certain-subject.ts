@@ -26,16 +26,15 @@ const TEXTURE = 0.035;
 export const KEEP_FROM = 0.2;
 /** Share of its own in a place's light, from which on it may be cloth of that hue; folds of it change its light and not that part. */
 const OF_CLOTH = 0.8;
-/** Least share of the frame that a garment of the screen's hue covers. */
+/** Least share of the frame that a garment of the screen's hue covers; smaller places of it are strands in motion, with screen between them. */
 export const GARMENT = 0.0006;
 /** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
 const CLEAR = 0.1;
 const STEP = 5;
 /** Share of an area's outline that must stand sharply against the screen for it to be cloth and not smoke. */
 const SHARP = 0.3;
-/** Holes in an area that are smaller than this are its texture and no outline, and smaller areas are none, reduced px. */
+/** Holes in an area that are smaller than this are its texture and no outline, reduced px. */
 const HOLE = 30;
-const LEAST_AREA = 12;
 /**
  * Correlation of an area's own light with its cover from which on it is smoke however sharp it ends, and with its excess from which on it is cloth
  * however soft; deviation of the cover, and of the excess as a share of the screen's, from which on they say something.
@@ -239,7 +238,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const told = clothOrSmoke(areas, seen, cover, own);
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
-    if (!label || (areas.areas[label] as number) < LEAST_AREA || panes[label] || (told[label] as number) < 0) continue;
+    if (!label || (areas.areas[label] as number) < GARMENT * n || panes[label] || (told[label] as number) < 0) continue;
     if ((sharp[label] || told[label]) && (own[i] as number) > OWN * (here[i] as number)) certain[i] = 1;
   }
   return certain;
