@@ -317,6 +317,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   if (!screen || !primary) throw new NoScreenError();
   const against = () => cleanPlate() ?? screen;
   const backgroundKey = sources.background ? keyOf(sources.background.key, recipe.scene) : "none";
+  const active = recipe.passes.filter((p) => p.on);
+  if (active.length === 0) throw new RangeError("Every pass is off: switch one on in Pull.");
   const frame: PassFrame = {
     cache,
     allocate,
@@ -325,7 +327,9 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     plateKey,
     prepared,
     preparedKey,
-    rebuilt: coarse && hasCoarseChroma(recorded.raw, recorded.reading.transfer) ? rebuilt : undefined,
+    // Whether RGB hides coarse chroma takes time to tell: it is asked only where rims are put right.
+    rebuilt:
+      coarse && active.some((p) => p.edge.chroma > 0) && hasCoarseChroma(recorded.raw, recorded.reading.transfer) ? rebuilt : undefined,
     screen,
     primary,
     inside,
@@ -345,8 +349,6 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
       );
     },
   };
-  const active = recipe.passes.filter((p) => p.on);
-  if (active.length === 0) throw new RangeError("Every pass is off: switch one on in Pull.");
   const runs = active.map((p) => passSteps(frame, p));
   // What is asked of one pass is the one that is looked at, or the first.
   const looked = runs[
