@@ -28,6 +28,10 @@ export const KEEP_FROM = 0.2;
 const OF_CLOTH = 0.8;
 /** Least share of the frame that a garment of the screen's hue covers; smaller places of it are strands in motion, with screen between them. */
 export const GARMENT = 0.0006;
+/** How much cover climbs over a reduced px of a blurred edge, at the least; how far on both sides, reduced px; and the plain matte where it ends. */
+const SLOPE = 0.02;
+const RUN = 3;
+const TOP = 0.95;
 /** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
 const CLEAR = 0.1;
 const STEP = 5;
@@ -192,6 +196,28 @@ function deviationAround(value: (i: number) => number, at: number, w: number, h:
 }
 
 /**
+ * Whether a pixel lies on a blurred edge: its cover and its own light climb on evenly for some px on both sides, from clear screen
+ * where the slope would have its foot. Folds of cloth do not: where its own light climbs, so does the excess, and cover falls.
+ */
+function onSlope(cover: Float32Array, own: Float32Array, i: number, w: number, h: number): boolean {
+  const [x, y] = [i % w, Math.floor(i / w)];
+  if (x < 2 || y < 2 || x >= w - 2 || y >= h - 2) return false;
+  const slope = (step: number) => ((cover[i + step] as number) - (cover[i - step] as number)) / 4;
+  const [gx, gy] = [slope(2), slope(2 * w)];
+  const steep = Math.hypot(gx, gy);
+  if (steep <= SLOPE) return false;
+  const along = (values: Float32Array, t: number) => {
+    const px = Math.min(w - 1, Math.max(0, Math.round(x + (t * gx) / steep)));
+    const py = Math.min(h - 1, Math.max(0, Math.round(y + (t * gy) / steep)));
+    return values[py * w + px] as number;
+  };
+  const climbs = (values: Float32Array, by: number) =>
+    along(values, RUN) - along(values, 0) > by && along(values, 0) - along(values, -RUN) > by;
+  if (!climbs(cover, (RUN * steep) / 2) || !climbs(own, 0)) return false;
+  return along(cover, -(cover[i] as number) / steep - RUN) < CLEAR;
+}
+
+/**
  * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
  * when its colour comes close to the screen's, an area whose light and outline are those of cloth and not of smoke.
  * @param plate the reduced copy, linear @param paler 1 where a pixel is paler than any screen
@@ -225,6 +251,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
       if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
       if (deviationAround(part, i, w, h) >= TEXTURE) continue;
     }
+    if (matte < TOP && onSlope(cover, own, i, w, h)) continue;
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }

@@ -31,6 +31,8 @@ const OWN_HUE = 0.1;
 const RAMP = 0.25;
 const CLIMB = 0.12;
 const DIP = 0.005;
+/** How much less cover a rim may have than what was opened before it. */
+const FALL = 0.04;
 /** Directions that must tell of a purer colour. */
 const ENOUGH = 4;
 
@@ -126,7 +128,7 @@ export function openMixedRims(
       }
       if (count < ENOUGH) continue;
       const coverage = 1 - (told[count >> 1] as number);
-      if (round >= rounds && !climbs(cover, i, coverage, width, height)) continue;
+      if (round < rounds ? falls(cover, i, coverage, width, height) : !climbs(cover, i, coverage, width, height)) continue;
       opened.push(i);
       covers.push(coverage);
     }
@@ -148,6 +150,14 @@ function climbs(cover: Float32Array, i: number, here: number, width: number, hei
     const before = cover[j] as number;
     return before === 0 || (here >= before - DIP && here <= before + CLIMB);
   });
+}
+
+/** Whether cover falls at a pixel from all around it that were opened: a shade of the subject, since rims climb. */
+function falls(cover: Float32Array, i: number, here: number, width: number, height: number): boolean {
+  const before = around(i, width, height)
+    .map((j) => cover[j] as number)
+    .filter((c) => c > 0);
+  return before.length > 0 && before.every((c) => c > here + FALL);
 }
 
 /** Solid pixels that touch one that is not, corners counted. */

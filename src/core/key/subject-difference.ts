@@ -1,13 +1,14 @@
 import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
-import { maskOf } from "../image/mask";
+import { maskOf, maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
-import { againstScreen, certainSubject, GARMENT, KEEP_FROM, palerThanScreen } from "./certain-subject";
+import { type AgainstScreen, againstScreen, certainSubject, GARMENT, KEEP_FROM, palerThanScreen } from "./certain-subject";
 import { excessOf } from "./colour-difference";
 
 export interface SubjectDifference {
@@ -24,6 +25,15 @@ const WIDTH = 480;
 const KEEP_ALL = 0.32;
 /** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
 const REACH = 3.5;
+/** And as a share of the way from certain subject to clear screen, where one surface goes all that way; how long that way may be, reduced px. */
+const SPAN = 0.6;
+const WIDEST = 40;
+/** Share of the screen's excess from which on it is clear screen. */
+const CLEAR = 0.9;
+/** Mean departure of the excess from that around it, in 5 × 5 px and as a share of the screen's, under which it climbs evenly. */
+const BENDS = 0.02;
+/** How far a surface has the screen's hue from which on it counts as cloth of it. */
+const OF_CLOTH = 0.3;
 /** How far around such cloth it is left open what its rim is, reduced px. */
 const PALER_RIM = 5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
@@ -65,7 +75,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   });
   // A garment is an area; single places of that hue are strands with screen between them.
   const garments = labelComponents(
-    maskOf(green, (v, i) => v > 0.3 && weights[i] === 1),
+    maskOf(green, (v, i) => v > OF_CLOTH && weights[i] === 1),
     w,
     h,
   );
@@ -75,10 +85,19 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     w,
     h,
   );
+  const ramps = evenSlopes(seen);
+  const clear = maskOf(e, (v, i) => v > CLEAR * (seen.excessBehind[i] as number) && !pale[i]);
   fillIn([e, green], weights, w, h);
-  // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral.
+  // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral. A blurred
+  // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
   const away = distanceTo(new Uint8Array(weights), w, h);
-  for (let i = 0; i < n; i++) e[i] = (e[i] as number) * Math.exp(-(((away[i] as number) / REACH) ** 2));
+  const toClear = distanceTo(clear, w, h);
+  for (let i = 0; i < n; i++) {
+    const d = away[i] as number;
+    const span = d + (toClear[i] as number);
+    const one = span < WIDEST && (ramps[i] || (green[i] as number) > OF_CLOTH);
+    e[i] = (e[i] as number) * Math.exp(-((d / (one ? Math.max(REACH, SPAN * span) : REACH)) ** 2));
+  }
   const excess = allocate(plate.width * plate.height);
   enlargeChannel(e, w, h, factor, plate.width, plate.height, excess);
   const nearScreen = allocate(plate.width * plate.height);
@@ -87,6 +106,13 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const cloth = allocate(plate.width * plate.height);
   enlargeChannel(paler, w, h, factor, plate.width, plate.height, cloth);
   return { excess, nearScreen, paler: cloth };
+}
+
+/** 1 where the excess climbs evenly or stands still, as over a blurred edge. */
+function evenSlopes({ excess, excessBehind, width, height }: AgainstScreen): Uint8Array {
+  const around = boxMean(excess, width, height, 2);
+  const departs = excess.map((v, i) => Math.abs(v - (around[i] as number)) / (excessBehind[i] as number));
+  return maskUnder(boxMean(departs, width, height, 2), BENDS);
 }
 
 /** Cloth as large as a garment: 1 on it, half around it, where its rim may be. Null where there is none. */

@@ -1,13 +1,11 @@
-import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { type Picture, type Region, regionInFull } from "../image/plane";
-import { middleOf, valueAt, valuesAt, valuesWhere } from "../image/rank";
+import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
-import { pointwise } from "../kernels/pointwise";
-import { excessOf } from "../key/colour-difference";
+import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
 import { edgeWidths } from "../measure/edge-width";
@@ -16,7 +14,7 @@ import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
 import { locateScreen } from "../screen/locate";
 import { blockNoise, SMOOTHEST } from "../screen/noise";
-import { otherChannels, screenName, screenPrimary, weightRange } from "../screen/primary";
+import { screenName } from "../screen/primary";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
 import { beyondChannels } from "../spill/limit";
@@ -33,10 +31,6 @@ export interface Proposal {
   readonly notSolved: readonly NotSolved[];
 }
 
-/** Step of the weights that are tried. */
-const WEIGHT_STEP = 0.05;
-/** Cost of a weight away from the mean of both channels, over the signal that is left: noise of one channel alone weighs more. */
-const UNEVEN = 0.003;
 /** Levels that automatic bounds start from at the least and at the most. */
 const OUT_LEAST = 0.03;
 const OUT_MOST = 0.12;
@@ -166,7 +160,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
   const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
   const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
-  const weight = partingWeight(small, screenPlate, sample.colour, inside, outside);
+  const weight = partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
   reasons.push(
     `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${percent(weight)}: of all tried, it parts certain subject from certain screen best.`,
   );
@@ -350,36 +344,6 @@ function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
   let count = 0;
   for (let i = 0; i < n; i++) if (holds(i)) places[count++] = i;
   return places.subarray(0, count);
-}
-
-/**
- * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen.
- * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
- */
-function partingWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
-  const primary = screenPrimary(colour);
-  const places = new Uint32Array(inside.length + outside.length);
-  places.set(inside);
-  places.set(outside, inside.length);
-  const order = [primary, ...otherChannels(primary)];
-  const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
-  const mattes = new Float32Array(places.length);
-  let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
-  const [least, most] = weightRange(colour);
-  const middling = excessOf(colour, primary, 0.5);
-  for (let step = Math.round(least / WEIGHT_STEP); step <= Math.round(most / WEIGHT_STEP); step++) {
-    const w = step * WEIGHT_STEP;
-    const signal = excessOf(colour, primary, w) / middling;
-    if (!(signal > 0.1)) continue;
-    pointwise("difference", [w, 1 - w, 1], [...operands, 0], [mattes]);
-    let [holes, residue] = [0, 0];
-    // What stands out as its own colour is carried in by the pull, and says nothing here.
-    for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);
-    for (let k = inside.length; k < places.length; k++) residue += (mattes[k] as number) ** 2;
-    const cost = holes / Math.max(1, inside.length) + residue / Math.max(1, outside.length) + UNEVEN * ((2 * w - 1) / signal) ** 2;
-    if (cost < bestCost) [weight, bestCost] = [w, cost];
-  }
-  return weight;
 }
 
 /**

@@ -1,0 +1,76 @@
+import type { Rgb } from "../color/hue";
+import { boxMean } from "../image/box";
+import type { Picture } from "../image/plane";
+import { valuesAt } from "../image/rank";
+import { pointwise } from "../kernels/pointwise";
+import { edgeWidths } from "../measure/edge-width";
+import { excessPlane, otherChannels, screenPrimary, weightRange } from "../screen/primary";
+import { excessOf } from "./colour-difference";
+
+/** Step of the weights that are tried. */
+const WEIGHT_STEP = 0.05;
+/** Cost of a weight away from the mean of both channels, over the signal that is left: noise of one channel alone weighs more. */
+const UNEVEN = 0.003;
+/** Deviation of the excess over 5 × 5 px, as a share of the screen's, from which on a place is a mixture. */
+const VARIES = 0.035;
+
+/**
+ * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen. On a plate whose edges are blurred
+ * wider than the margin around the screen, mixtures are among the subject, and a warm one's would ask for a weight near 1: there it is chosen
+ * again without them.
+ * @param plate a reduced copy, linear light @param screen the clean plate at its size @param colour the screen's
+ * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
+ * @param margin how far both keep from the screen's outline, px
+ */
+export function partingWeight(
+  plate: Picture,
+  screen: Picture,
+  colour: Rgb,
+  inside: Uint32Array,
+  outside: Uint32Array,
+  margin: number,
+): number {
+  const first = bestWeight(plate, screen, colour, inside, outside);
+  const { width, height } = plate;
+  const primary = screenPrimary(colour);
+  const excess = excessPlane(plate, primary, first);
+  const behind = excessPlane(screen, primary, first);
+  const matte = excess.map((v, i) => Math.min(1, Math.max(0, 1 - v / Math.max(1e-6, behind[i] as number))));
+  if (edgeWidths({ width, height, data: matte }).median <= margin) return first;
+  const mean = boxMean(excess, width, height, 2);
+  const square = boxMean(
+    excess.map((v) => v * v),
+    width,
+    height,
+    2,
+  );
+  const deviation = (i: number) => Math.sqrt(Math.max(0, (square[i] as number) - (mean[i] as number) ** 2));
+  const unmixed = inside.filter((i) => deviation(i) < VARIES * (behind[i] as number));
+  return bestWeight(plate, screen, colour, unmixed, outside);
+}
+
+function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
+  const primary = screenPrimary(colour);
+  const places = new Uint32Array(inside.length + outside.length);
+  places.set(inside);
+  places.set(outside, inside.length);
+  const order = [primary, ...otherChannels(primary)];
+  const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
+  const mattes = new Float32Array(places.length);
+  let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
+  const [least, most] = weightRange(colour);
+  const middling = excessOf(colour, primary, 0.5);
+  for (let step = Math.round(least / WEIGHT_STEP); step <= Math.round(most / WEIGHT_STEP); step++) {
+    const w = step * WEIGHT_STEP;
+    const signal = excessOf(colour, primary, w) / middling;
+    if (!(signal > 0.1)) continue;
+    pointwise("difference", [w, 1 - w, 1], [...operands, 0], [mattes]);
+    let [holes, residue] = [0, 0];
+    // What stands out as its own colour is carried in by the pull, and says nothing here.
+    for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);
+    for (let k = inside.length; k < places.length; k++) residue += (mattes[k] as number) ** 2;
+    const cost = holes / Math.max(1, inside.length) + residue / Math.max(1, outside.length) + UNEVEN * ((2 * w - 1) / signal) ** 2;
+    if (cost < bestCost) [weight, bestCost] = [w, cost];
+  }
+  return weight;
+}
