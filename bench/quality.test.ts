@@ -21,17 +21,17 @@ describe("auto on truth plates", () => {
     // What is nearly solid is solid: the outermost pixels, which coarse chroma opens, for a little soft edge.
     ["veil", "camera", { edge: 0.0105, core: 0.001, background: 0.001, deltaE: 2, rim: 3.2 }],
     // Wood with motion blur, hair of many shades: a tenth of the best constant difference's error, 0.0155 and 0.0158.
-    ["gloves", "clean", { edge: 0.0015, core: 0.0002, background: 0.0003, deltaE: 1.1 }],
+    ["gloves", "clean", { edge: 0.0006, core: 0.0001, background: 0.0003, deltaE: 1.1 }],
     ["blue", "clean", { edge: 0.0015, core: 0.0005, background: 0.0003, deltaE: 1.2 }],
     ["blue", "camera", { edge: 0.024, core: 0.0009, background: 0.0014, deltaE: 2.3, rim: 3.3 }],
     // Thin smoke is no grain; shade, markers and lamps beside the screen are no subject.
     // Brass that mirrors the screen at its rims is closed; the lid's face, which mirrors it within solid brass, is told of.
-    ["smoker", "clean", { edge: 0.00025, core: 0.0025, background: 0.0003, deltaE: 0.9, told: [304, 227] }],
+    ["smoker", "clean", { edge: 0.00025, core: 0.002, background: 0.0003, deltaE: 0.9, told: [304, 227] }],
     ["smoker", "camera", { edge: 0.0068, core: 0.016, background: 0.003, deltaE: 2.05, told: [304, 227] }],
     // Folds, seams and stains far from the subject are out; wood loses what the white coat shows of the screen's light.
     // The deep shade between boots is the screen's.
     ["wide", "clean", { edge: 0.007, core: 0.0005, background: 0.002, deltaE: 2, spill: 0.2 }],
-    ["wide", "camera", { edge: 0.0205, core: 0.003, background: 0.0025, deltaE: 2.65, rim: 3.6, spill: 0.2 }],
+    ["wide", "camera", { edge: 0.0205, core: 0.0028, background: 0.0025, deltaE: 2.65, rim: 3.6, spill: 0.2 }],
   ] as const)("%s, %s", async (name, variant, most) => {
     const t = await readTruth(name);
     const { picture, raw } = variantOf(t.plate, variant as Variant);
@@ -116,9 +116,9 @@ describe("auto inside black bars", () => {
 describe("auto out of focus", () => {
   it.each([
     ["veil", 1, "camera", { edge: 0.0044, core: 0.0003, background: 0.0005 }],
-    ["veil", 3, "clean", { edge: 0.003, core: 0.0003, background: 0.0003 }],
-    ["blue", 1, "camera", { edge: 0.0064, core: 0.0003, background: 0.0004 }],
-    ["blue", 3, "camera", { edge: 0.0052, core: 0.0003, background: 0.0003 }],
+    ["veil", 3, "clean", { edge: 0.002, core: 0.0003, background: 0.0003 }],
+    ["blue", 1, "camera", { edge: 0.006, core: 0.0003, background: 0.0004 }],
+    ["blue", 3, "camera", { edge: 0.0048, core: 0.0003, background: 0.0003 }],
   ] as const)("%s, twice a box of radius %d, %s", async (name, radius, variant, most) => {
     const t = await readTruth(name);
     const { width, height } = t.plate;
@@ -142,8 +142,8 @@ describe("auto out of focus", () => {
 describe("auto on grainy 4:4:4 and 4:2:2", () => {
   it.each([
     // With all the grain: edge 0.0071, core 0.0003.
-    ["gloves", "444", 1, { edge: 0.0036, core: 0.0001, background: 0.0006 }],
-    ["smoker", "444", 1, { edge: 0.0012, core: 0.0032, background: 0.0006 }],
+    ["gloves", "444", 1, { edge: 0.003, core: 0.0001, background: 0.0006 }],
+    ["smoker", "444", 1, { edge: 0.0012, core: 0.003, background: 0.0006 }],
     ["veil", "444", 1, { edge: 0.0021, core: 0.0003, background: 0.0005 }],
     // Its densest smoke was taken for cloth, and every ray that met it drew a line: edge 0.036.
     ["smoker", "422", 3, { edge: 0.0063, core: 0.0095, background: 0.0014 }],
@@ -193,24 +193,34 @@ describe("auto before other screens", () => {
   });
 });
 
-/** Straws that moved while the shutter was open are smooth, half screen, and end sharply: taken for green cloth they cost 0.0123 and 0.0304 of edge error. */
-describe("auto on straws in motion", () => {
+/**
+ * The whole picture moves while the shutter is open, 16 or 50 px of 640. Straws were taken for green cloth: 0.0123 and 0.0304 of edge error. Mixtures
+ * of warm subjects, taken for certain, asked for a weight near 1: straws by 50 px 0.033 and 0.050, and sage gloves opened along their folds.
+ */
+describe("auto on subjects in motion", () => {
   it.each([
-    ["clean", 0.0032],
-    ["camera", 0.0125],
-  ] as const)("%s", async (variant, most) => {
-    const { coverage, free } = await readTruth("smoker");
+    ["smoker", 16, "clean", { edge: 0.0012, core: 0.001 }],
+    ["smoker", 16, "camera", { edge: 0.0075, core: 0.001 }],
+    ["smoker", 50, "clean", { edge: 0.0015, core: 0.0005 }],
+    ["smoker", 50, "camera", { edge: 0.009, core: 0.0002 }],
+    ["gloves", 50, "clean", { edge: 0.0025, core: 0.0002 }],
+    ["gloves", 50, "camera", { edge: 0.0042, core: 0.0002 }],
+    ["veil", 16, "camera", { edge: 0.008, core: 0.0002 }],
+    // Pale cloth, blurred, was taken for cloth of the screen's hue where the weight was right.
+    ["wide", 50, "clean", { edge: 0.0052, core: 0.0002 }],
+  ] as const)("%s, %d px, %s", async (name, x, variant, most) => {
+    const { coverage, free } = await readTruth(name);
     const camera = variant === "clean" ? NOISELESS : CAMERA;
-    const stage = makeStage({ distance: 3, screen: { gradient: 0.5 }, motion: { x: 16, y: 0 } });
+    const stage = makeStage({ distance: 3, screen: { gradient: 0.5 }, motion: { x, y: 0 } });
     const { plate, truth } = shoot({ coverage, colour: free }, stage, camera);
     const reading = cameraReading(camera);
     const [picture, recorded] = [decodeRawFrame(plate, reading), { raw: plate, reading }];
     const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
-    const e = evaluate(recipe, { plate: { key: "straws", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+    const e = evaluate(recipe, { plate: { key: "motion", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
     const error = matteError(e.matte!, truth.coverage);
-    console.log(`straws in motion, ${variant}: edge ${error.edge.toExponential(2)}, core ${error.core.toFixed(5)}`);
-    expect(error.edge).toBeLessThan(most);
-    expect(error.core).toBeLessThan(0.001);
+    console.log(`${name} in motion by ${x} px, ${variant}: edge ${error.edge.toExponential(2)}, core ${error.core.toFixed(5)}`);
+    expect(error.edge).toBeLessThan(most.edge);
+    expect(error.core).toBeLessThan(most.core);
     expect(error.background).toBeLessThan(0.0005);
   });
 });
@@ -286,8 +296,8 @@ describe("auto on smoke before even screens and such that fall off", () => {
 /** Cut along the end to the pixel: the sleeve before the screen was thrown away with the part beyond it, core error 0.18 of the whole. */
 describe("auto where an arm passes the screen's end", () => {
   it.each([
-    ["clean", { edge: 0.0055, core: 0.0025 }],
-    ["camera", { edge: 0.009, core: 0.0015 }],
+    ["clean", { edge: 0.0025, core: 0.002 }],
+    ["camera", { edge: 0.0077, core: 0.0012 }],
   ] as const)("gloves, %s", async (variant, most) => {
     const t = await readTruth("gloves");
     const { picture, recorded } = beforeScreen(t, SCREENS.green, variant === "clean" ? NOISELESS : CAMERA, { endsAt: 0.85 });

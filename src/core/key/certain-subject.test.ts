@@ -48,6 +48,17 @@ describe("certain subject", () => {
     // As even as a garment it would be taken for one: what its light tells is the only difference.
     expect(certainInMiddle(round(WHITE, (d) => (d < 60 ? 0.5 : 0), even))).toBe(1);
   });
+  it("a pale blurred edge that climbs evenly from clear screen is mixed, and not certain before it is nearly solid", () => {
+    const cover = (d: number) => (75 - d) / 36;
+    const plate = round(WHITE, cover, even);
+    const seen = againstScreen(plate, B, "g", 0.5);
+    const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+    const where = (holds: (a: number) => boolean) =>
+      [...certain.keys()].filter((i) => holds(cover(Math.hypot((i % WIDTH) - 160, Math.floor(i / WIDTH) - 90))));
+    const share = (places: number[]) => places.reduce((sum, i) => sum + certain[i]!, 0) / places.length;
+    expect(share(where((a) => a > 0.1 && a < 0.85))).toBeLessThan(0.02);
+    expect(share(where((a) => a > 1.1))).toBe(1);
+  });
   it("smoke before a dark screen, paler than it everywhere, is no cloth", () => {
     const dark = { r: 0.2 * B.r, g: 0.2 * B.g, b: 0.2 * B.b };
     const billows = (d: number, x: number, y: number) => (60 - d) / 90 + 0.06 * Math.sin(x / 9) * Math.cos(y / 7);

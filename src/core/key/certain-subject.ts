@@ -28,10 +28,9 @@ export const KEEP_FROM = 0.2;
 const OF_CLOTH = 0.8;
 /** Least share of the frame that a garment of the screen's hue covers; smaller places of it are strands in motion, with screen between them. */
 export const GARMENT = 0.0006;
-/** How much cover climbs over a reduced px of a blurred edge, at the least; how far on both sides, reduced px; and the plain matte where it ends. */
+/** How much cover climbs over a reduced px of a blurred edge, at the least; and how far on both sides, reduced px. */
 const SLOPE = 0.02;
 const RUN = 3;
-const TOP = 0.95;
 /** Plain matte under which a place is clear screen, and how far from the margin it may begin for an outline to be sharp, reduced px. */
 const CLEAR = 0.1;
 const STEP = 5;
@@ -251,7 +250,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
       if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
       if (deviationAround(part, i, w, h) >= TEXTURE) continue;
     }
-    if (matte < TOP && onSlope(cover, own, i, w, h)) continue;
+    if (onSlope(cover, own, i, w, h)) continue;
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }

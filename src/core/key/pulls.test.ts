@@ -322,6 +322,17 @@ describe("rims that pass for solid", () => {
     openMixedRims(plate, B, known, 20, 6);
     expect(known.firm[middle(31)]).toBe(1);
   });
+  it("do not open a darker green shade of the subject that lies behind a rim", () => {
+    const { plate, known } = rim(undefined, 6, 0.4);
+    // Behind the rim, whose last pixel is five sixths solid, the surface itself has a fifth of the screen's light.
+    for (let i = 0; i < known.firm.length; i++) {
+      const x = i % width;
+      if (x >= 21 && x < 25) for (const c of ["r", "g", "b"] as const) plate[c][i] = 0.75 * F[c] + 0.25 * B[c];
+    }
+    openMixedRims(plate, B, known, 20, 6);
+    expect([18, 19, 20].map((x) => known.firm[middle(x)])).toEqual([0, 0, 0]);
+    expect([21, 22, 23, 24].map((x) => known.firm[middle(x)])).toEqual([1, 1, 1, 1]);
+  });
   it("let unmix find the mixture that its first matte hid", () => {
     const { plate, truth, known } = rim();
     const first: Plane = { width, height, data: known.first };

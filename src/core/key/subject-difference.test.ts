@@ -75,6 +75,22 @@ describe("subject-aware difference", () => {
     expect(own.excess[90 * 320 + 160 + 55]!).toBeLessThan(0.4 * e);
     expect(own.nearScreen[90 * 320 + 160]).toBe(0);
   });
+  it("carries it to the far end of an even slope, as of a blurred edge, and not along strands", () => {
+    const F = { r: 0.56, g: 0.33, b: 0.22 };
+    const key = { primary: "g", weight: 0.5, screen: B } as const;
+    const blurred = disc(F, 36);
+    const matte = subjectDifference(blurred, key, subjectExcess(blurred, key)).data;
+    // Without its own colour such a subject would be solid from 0.82 of cover on.
+    for (let x = 200; x < 236; x++) {
+      const cover = 0.5 + (55 - (x - 160)) / 36;
+      if (cover > 0.75 && cover < 0.9) expect(matte[90 * 320 + x]!).toBeLessThan(cover + 0.06);
+    }
+    const strands = disc(F, 3);
+    for (let x = 218; x < 240; x++)
+      for (let y = 0; y < 180; y++)
+        if ((x + y) % 3 === 0) for (const c of ["r", "g", "b"] as const) strands[c][y * 320 + x] = 0.5 * F[c] + 0.5 * B[c];
+    expect(Math.abs(subjectExcess(strands, key)!.excess[90 * 320 + 226]!)).toBeLessThan(0.01);
+  });
   it("takes near-screen cloth for subject, and smoke of the same colour not", () => {
     const cloth = { r: 0.12, g: 0.22, b: 0.1 };
     const sharp = subjectDifference(
