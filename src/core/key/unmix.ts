@@ -3,6 +3,7 @@ import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
+import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { knownColours } from "./known-colours";
 import { openMixedRims } from "./mixed-rims";
@@ -22,7 +23,7 @@ export interface Unmix {
   readonly waver?: number;
   /** How deep rims are looked through that pass for solid, px of the plane: see {@link openMixedRims}. */
   readonly rims?: number;
-  /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through. */
+  /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and within it the first matte stays. */
   readonly nearScreen?: Float32Array;
 }
 
@@ -44,6 +45,14 @@ const FAR = 1.3;
 const DEEPER = 1 / 12;
 /** First matte from which on a pixel is solid where the mean around it is so within the grain. */
 const NEARLY = 0.8;
+/**
+ * Where cloth of the screen's hue meets other cloth, mixtures of both are like mixtures with the screen: the first matte, which knows that cloth's
+ * excess, tells them apart. How far from what is open that is so, as a share of the reach; the first matte under which a place is open; and how
+ * much of the hue is enough.
+ */
+const WITHIN = 0.12;
+const OPEN = 0.5;
+const SOME_HUE = 0.33;
 /** Weight of the first matte beside a candidate of no error. */
 const PRIOR = 0.25;
 
@@ -105,6 +114,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     const a = first[i] as number;
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
+  const ofHue = key.nearScreen;
+  const toOpen = ofHue ? distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1) : null;
   const unknown = new Uint8Array(n);
   const [R, G, B] = [plate.r, plate.g, plate.b];
   for (let y = 0; y < height; y++)
@@ -174,9 +185,11 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         if (cost < least) least = cost;
       }
       if (total > 0) {
-        // A mixture that no candidate explains is left to the first matte.
+        // A mixture that no candidate explains is left to the first matte; and so is cloth of the screen's hue.
         const best = Math.exp(-least);
-        const trust = best / (best + PRIOR * (1 - best) ** 2);
+        const known = best / (best + PRIOR * (1 - best) ** 2);
+        const cloth = ofHue && ((toOpen as Float32Array)[i] as number) > WITHIN * reach ? Math.min(1, (ofHue[i] as number) / SOME_HUE) : 0;
+        const trust = known * (1 - cloth);
         data[i] = trust * (sum / total) + (1 - trust) * before;
       }
     }
