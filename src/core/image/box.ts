@@ -14,3 +14,15 @@ export function boxMean(source: Float32Array, width: number, height: number, rad
   }
   return onPlane("boxMean", source, out, 8 * width, width, height, r);
 }
+
+/** Standard deviation over a square of side 2·radius + 1 around each pixel, cut to the frame at its border. */
+export function boxDeviation(source: Float32Array, width: number, height: number, radius: number): Float32Array {
+  const mean = boxMean(source, width, height, radius);
+  const square = boxMean(
+    source.map((v) => v * v),
+    width,
+    height,
+    radius,
+  );
+  return square.map((v, i) => Math.sqrt(Math.max(0, v - (mean[i] as number) ** 2)));
+}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { cameraReading, record } from "../simulate/camera";
 import { makeCamera } from "../simulate/stage";
-import { boxMean } from "./box";
+import { boxDeviation, boxMean } from "./box";
 import { decodeWithRebuiltChroma } from "./chroma-rebuild";
 import { enlargeChannel, fillIn } from "./fill-in";
 import { makePicture } from "./plane";
@@ -9,21 +9,26 @@ import { random } from "./random";
 import { decodeRawFrame } from "./raw-frame";
 import { shrinkChannel } from "./resample";
 
-describe("boxMean", () => {
-  it.each([1, 2, 5, 40])("radius %d is the mean of what lies in the frame", (radius) => {
+describe("boxMean and boxDeviation", () => {
+  it.each([1, 2, 5, 40])("radius %d: mean and deviation of what lies in the frame", (radius) => {
     const [w, h] = [17, 11];
     const next = random(7);
     const source = Float32Array.from({ length: w * h }, next);
     const out = boxMean(source, w, h, radius);
+    const deviations = boxDeviation(source, w, h, radius);
     for (let y = 0; y < h; y++)
       for (let x = 0; x < w; x++) {
         let [sum, n] = [0, 0];
+        const around: number[] = [];
         for (let j = Math.max(0, y - radius); j <= Math.min(h - 1, y + radius); j++)
           for (let i = Math.max(0, x - radius); i <= Math.min(w - 1, x + radius); i++) {
             sum += source[j * w + i]!;
             n++;
+            around.push(source[j * w + i]!);
           }
         expect(out[y * w + x]).toBeCloseTo(sum / n, 5);
+        const squares = around.reduce((s, v) => s + (v - sum / n) ** 2, 0);
+        expect(deviations[y * w + x]).toBeCloseTo(Math.sqrt(squares / n), 5);
       }
   });
 });

@@ -1,5 +1,5 @@
 import type { Rgb } from "../color/hue";
-import { boxMean } from "../image/box";
+import { boxDeviation, boxMean } from "../image/box";
 import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
@@ -228,24 +228,22 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const toScreen = distanceTo(screenMask(plate, primary).mask, w, h);
   const mean = boxMean(e, w, h, 1);
   const here = boxMean(others, w, h, 1);
-  const [squares, cover, own] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const texture = boxDeviation(e, w, h, 1);
+  const [cover, own] = [new Float32Array(n), new Float32Array(n)];
   for (let i = 0; i < n; i++) {
-    squares[i] = (e[i] as number) ** 2;
     const left = (mean[i] as number) / (excessBehind[i] as number);
     cover[i] = 1 - left;
     own[i] = (here[i] as number) - left * (othersBehind[i] as number);
   }
-  const square = boxMean(squares, w, h, 1);
   const part = (i: number) => (e[i] as number) / Math.max(1e-6, light[i] as number);
   const certain = new Float32Array(n);
   const maybe = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
     if ((toScreen[i] as number) <= MARGIN) continue;
     const b = excessBehind[i] as number;
-    const m = mean[i] as number;
     const matte = 1 - (e[i] as number) / b;
     const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
-    if (Math.sqrt(Math.max(0, (square[i] as number) - m * m)) > TEXTURE * against) {
+    if ((texture[i] as number) > TEXTURE * against) {
       // Folds of cloth are as deep as its own light makes them; its hue has none.
       if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
       if (deviationAround(part, i, w, h) >= TEXTURE) continue;

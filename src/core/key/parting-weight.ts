@@ -1,5 +1,5 @@
 import type { Rgb } from "../color/hue";
-import { boxMean } from "../image/box";
+import { boxDeviation } from "../image/box";
 import type { Picture } from "../image/plane";
 import { valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
@@ -37,15 +37,8 @@ export function partingWeight(
   const behind = excessPlane(screen, primary, first);
   const matte = excess.map((v, i) => Math.min(1, Math.max(0, 1 - v / Math.max(1e-6, behind[i] as number))));
   if (edgeWidths({ width, height, data: matte }).median <= margin) return first;
-  const mean = boxMean(excess, width, height, 2);
-  const square = boxMean(
-    excess.map((v) => v * v),
-    width,
-    height,
-    2,
-  );
-  const deviation = (i: number) => Math.sqrt(Math.max(0, (square[i] as number) - (mean[i] as number) ** 2));
-  const unmixed = inside.filter((i) => deviation(i) < VARIES * (behind[i] as number));
+  const deviation = boxDeviation(excess, width, height, 2);
+  const unmixed = inside.filter((i) => (deviation[i] as number) < VARIES * (behind[i] as number));
   return bestWeight(plate, screen, colour, unmixed, outside);
 }
 
