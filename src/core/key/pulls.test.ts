@@ -253,6 +253,39 @@ describe("unmix", () => {
     expect(Math.max(...column(130, 0.03))).toBeLessThan(0.05);
     expect(Math.max(...column(20, 0.03))).toBeLessThan(0.95);
   });
+  it("takes no cloth of the screen's hue for a mixture of other cloth with the screen, but at its rim", () => {
+    // A white sleeve at the left, then seven tenths of it over screen: as sage cloth in the same light would look.
+    const [w, h] = [120, 40];
+    const [white, screen] = [
+      { r: 0.8, g: 0.78, b: 0.75 },
+      { r: 0.05, g: 0.3, b: 0.06 },
+    ];
+    const plate = makePicture(w, h);
+    const first = new Float32Array(w * h);
+    for (let i = 0; i < w * h; i++) {
+      const x = i % w;
+      const a = x < 40 ? 1 : x < 80 ? 0.7 : 0;
+      first[i] = x < 40 ? 1 : x < 80 ? 0.94 : 0;
+      for (const c of ["r", "g", "b"] as const) plate[c][i] = a * white[c] + (1 - a) * screen[c];
+    }
+    const pulled = (nearScreen?: Float32Array) =>
+      unmix(plate, {
+        screen,
+        prior: { width: w, height: h, data: first },
+        reach: 50,
+        follow: 0,
+        floor: 0,
+        ...(nearScreen ? { nearScreen } : {}),
+      }).data;
+    const [inside, rim] = [20 * w + 60, 20 * w + 77];
+    for (const i of [inside, rim]) expect(pulled()[i]).toBeCloseTo(0.7, 2);
+    const cloth = new Float32Array(w * h).fill(1);
+    expect(pulled(cloth)[inside]).toBeCloseTo(0.94, 2);
+    expect(pulled(cloth)[rim]).toBeCloseTo(0.7, 2);
+    // What the mixtures tell more of than the first matte stays.
+    for (let i = 0; i < w * h; i++) if (i % w >= 40 && i % w < 80) first[i] = 0.6;
+    expect(pulled(cloth)[inside]).toBeCloseTo(0.7, 2);
+  });
   it("fills as far under white as solid wavers, and leaves thin smoke under that mirror alone", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };

@@ -23,7 +23,7 @@ export interface Unmix {
   readonly waver?: number;
   /** How deep rims are looked through that pass for solid, px of the plane: see {@link openMixedRims}. */
   readonly rims?: number;
-  /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and within it the first matte stays. */
+  /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and well inside it cover is no less than the first matte. */
   readonly nearScreen?: Float32Array;
 }
 
@@ -185,12 +185,15 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         if (cost < least) least = cost;
       }
       if (total > 0) {
-        // A mixture that no candidate explains is left to the first matte; and so is cloth of the screen's hue.
+        // A mixture that no candidate explains is left to the first matte; and so is cloth of the screen's hue, if that matte has more of it.
         const best = Math.exp(-least);
-        const known = best / (best + PRIOR * (1 - best) ** 2);
-        const cloth = ofHue && ((toOpen as Float32Array)[i] as number) > WITHIN * reach ? Math.min(1, (ofHue[i] as number) / SOME_HUE) : 0;
-        const trust = known * (1 - cloth);
-        data[i] = trust * (sum / total) + (1 - trust) * before;
+        const trust = best / (best + PRIOR * (1 - best) ** 2);
+        const mixed = trust * (sum / total) + (1 - trust) * before;
+        const cloth =
+          ofHue && before > mixed && ((toOpen as Float32Array)[i] as number) > WITHIN * reach
+            ? Math.min(1, (ofHue[i] as number) / SOME_HUE)
+            : 0;
+        data[i] = mixed + cloth * (before - mixed);
       }
     }
   if (follow <= 0) return { width, height, data };
