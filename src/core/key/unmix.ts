@@ -115,7 +115,12 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const ofHue = key.nearScreen;
-  const toOpen = ofHue ? distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1) : null;
+  // Only where there is cloth of that hue: it takes as long as five copies of the frame.
+  let toOpen: Float32Array | null = null;
+  const wellInside = (i: number): boolean => {
+    toOpen ??= distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1);
+    return (toOpen[i] as number) > WITHIN * reach;
+  };
   const unknown = new Uint8Array(n);
   const [R, G, B] = [plate.r, plate.g, plate.b];
   for (let y = 0; y < height; y++)
@@ -189,10 +194,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         const best = Math.exp(-least);
         const trust = best / (best + PRIOR * (1 - best) ** 2);
         const mixed = trust * (sum / total) + (1 - trust) * before;
-        const cloth =
-          ofHue && before > mixed && ((toOpen as Float32Array)[i] as number) > WITHIN * reach
-            ? Math.min(1, (ofHue[i] as number) / SOME_HUE)
-            : 0;
+        const hue = ofHue ? (ofHue[i] as number) : 0;
+        const cloth = hue > 0 && before > mixed && wellInside(i) ? Math.min(1, hue / SOME_HUE) : 0;
         data[i] = mixed + cloth * (before - mixed);
       }
     }
