@@ -2,12 +2,14 @@ import { describe, expect, it } from "vitest";
 import { readTruth } from "../demo/truth-set";
 import { boxMean } from "../src/core/image/box";
 import { distanceTo } from "../src/core/image/distance";
+import { lumaOf } from "../src/core/image/luma";
 import { maskUnder } from "../src/core/image/mask";
 import { cropChannel, fillAround, type Plane } from "../src/core/image/plane";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { type NotSolved, proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
+import { measureLight } from "../src/core/screen/light";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
@@ -316,6 +318,30 @@ describe("auto where an arm passes the screen's end", () => {
     expect(error.edge).toBeLessThan(most.edge);
     expect(error.core).toBeLessThan(most.core);
     expect(cut(matte, end, width - end).data.every((v) => v === 0)).toBe(true);
+  });
+});
+
+/** By the product's own screen and matte, on a stage whose light falls off, with a hot spot and creases: about half a stop from end to end. */
+describe("the levelled plate of auto", () => {
+  it.each([
+    ["veil", "clean"],
+    ["gloves", "camera"],
+  ] as const)("%s, %s: under 0.02 stop of unevenness where the screen shows, grain apart", async (name, variant) => {
+    const camera = variant === "clean" ? NOISELESS : CAMERA;
+    const { coverage, free } = await readTruth(name);
+    const hotSpots = [{ x: 0.3, y: 0.4, radius: 0.3, stops: 0.5 }];
+    const stage = makeStage({ distance: 3, screen: { gradient: 1, angle: 30, hotSpots, wrinkles: { stops: 0.05, count: 14 } } });
+    const { plate, truth } = shoot({ coverage, colour: free }, stage, camera);
+    const reading = cameraReading(camera);
+    const [picture, recorded] = [decodeRawFrame(plate, reading), { raw: plate, reading }];
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const levelled = evaluate(recipe, { plate: { key: "level", picture, recorded } }, { reduce: 1, outputs: ["levelled"] }).levelled!;
+    const shows = maskUnder(truth.coverage.data, 1e-6);
+    const [before, after] = [picture, levelled].map((p) => measureLight(lumaOf(p), shows));
+    console.log(`levelled ${name}, ${variant}: spread ${before!.spread.toFixed(3)} → ${after!.spread.toFixed(4)} stops`);
+    expect(before!.deviation).toBeGreaterThan(0.1);
+    expect(after!.deviation).toBeLessThan(0.01);
+    if (variant === "clean") expect(after!.spread).toBeLessThan(0.02);
   });
 });
 
