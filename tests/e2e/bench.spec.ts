@@ -104,18 +104,32 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
   await page.getByRole("radio", { name: "Matte", exact: true }).click();
   await expect.poll(() => shownAt(page, shot.info, 0.03 * w, 0.85 * h)).toEqual([0, 0, 0]);
 
-  // A background behind: the screen's place shows it.
+  // A background behind: the screen's place shows it. The log's line of it is held up on its way to the server.
+  let letGo = () => {};
+  const held = new Promise<void>((r) => {
+    letGo = r;
+  });
+  await page.route("**/api/shots/*/log/*", async (route) => {
+    await held;
+    await route.continue();
+  });
   await rung(page, "Scene").click();
+  const completing = page.waitForRequest((r) => r.method() === "PATCH");
   await page.getByRole("radio", { name: /pantry/ }).click();
-  await settled(page);
   await expect.poll(async () => isGreen(await shownAt(page, shot.info, 0.5 * w, 0.06 * h))).toBe(false);
 
-  // Deliver, read the file and compare it with the matte the browser's worker computes.
+  // Deliver while that is still being saved, and on a machine that has lost its network; read the file and compare it
+  // with the matte the browser's worker computes.
+  await completing;
   await rung(page, "Deliver").click();
+  await expect(page.getByRole("complementary")).toContainText("linear coverage");
+  await page.evaluate(() => window.dispatchEvent(new Event("offline")));
+  await expect(page.getByRole("banner").getByRole("status")).toHaveText("Saving…");
   await page
     .getByRole("complementary")
     .getByRole("button", { name: /^Deliver 1 frame/ })
-    .click();
+    .click({ timeout: 30_000 });
+  letGo();
   const card = page.locator("[data-testid^=delivery-]").first();
   await expect(card).toHaveAttribute("data-state", "done");
   const [download] = await Promise.all([page.waitForEvent("download"), card.getByRole("link", { name: "foreground.0001.png" }).click()]);

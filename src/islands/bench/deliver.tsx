@@ -1,13 +1,23 @@
-import { QueryClient, QueryClientProvider, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { QueryClientProvider, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Delivery, DeliverySettings } from "../../core/documents/delivery";
 import { call } from "../api";
+import { localQueries } from "../queries";
 import { Button } from "../ui/button";
 import { bytes, clock, seconds } from "../ui/format";
 import { Select } from "../ui/select";
-import { complain, useBench } from "./store";
+import { complain, savedRevision, useBench } from "./store";
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: true, retryDelay: 1000 } } });
+const client = localQueries({ retry: true, retryDelay: 1000 });
+
+const UNSAVED = "The last change is not saved, and would not be in what is delivered. Deliver once the bar above says Saved.";
+
+/** Waits for what is still being saved, so that what is shown is what is delivered. */
+async function deliver(shotId: number, settings: DeliverySettings): Promise<Delivery> {
+  await savedRevision();
+  if (useBench.getState().saving === "failed") throw new Error(UNSAVED);
+  return call<Delivery>(`/api/shots/${shotId}/deliveries`, "POST", settings);
+}
 
 export function DeliverPanel() {
   return (
@@ -22,7 +32,7 @@ const active = (d: Delivery) => d.state === "queued" || d.state === "running";
 function Deliver() {
   const shot = useBench((s) => s.shot);
   const ready = useBench((s) => s.recipe.screen.colour !== null);
-  const saving = useBench((s) => s.saving);
+  const unsaved = useBench((s) => s.saving === "failed");
   const queries = useQueryClient();
   const { frames, audio } = shot.plate.info;
   const [settings, setSettings] = useState<DeliverySettings>({ format: "png", alpha: "straight", firstFrame: 1, lastFrame: frames });
@@ -33,7 +43,7 @@ function Deliver() {
     refetchInterval: (q) => (q.state.status === "error" || q.state.data?.some(active) ? 500 : false),
   });
   const begin = useMutation({
-    mutationFn: () => call<Delivery>(`/api/shots/${shot.id}/deliveries`, "POST", settings),
+    mutationFn: () => deliver(shot.id, settings),
     onError: complain,
     onSettled: () => queries.invalidateQueries({ queryKey: key }),
   });
@@ -87,7 +97,7 @@ function Deliver() {
       <Button
         look="accent"
         className="w-full"
-        disabled={!ready || saving !== "saved" || begin.isPending || settings.lastFrame < settings.firstFrame}
+        disabled={!ready || unsaved || begin.isPending || settings.lastFrame < settings.firstFrame}
         onClick={() => begin.mutate()}
       >
         Deliver{" "}
@@ -96,6 +106,7 @@ function Deliver() {
           : `${Math.max(0, settings.lastFrame - settings.firstFrame + 1)} frames`}
       </Button>
       {!ready && <p className="mt-2 text-soft">Sample the screen first: there is no matte yet.</p>}
+      {unsaved && <p className="mt-2 text-soft">{UNSAVED}</p>}
       {list.isError && <p className="mt-2 text-soft">The server does not answer; deliveries go on when it is back.</p>}
       <ul className="mt-4 space-y-2" aria-label="Deliveries">
         {list.data?.map((d) => (

@@ -1,13 +1,14 @@
-import { QueryClient, QueryClientProvider, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { QueryClientProvider, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { chromaFormat, type Media } from "../../core/documents/media-info";
 import type { ListedJob, ListedShot } from "../../core/documents/shot";
 import { call } from "../api";
+import { localQueries } from "../queries";
 import { Button } from "../ui/button";
 import { ImportMedia } from "../ui/import-media";
 
-const client = new QueryClient();
+const client = localQueries();
 
 export default function Jobs() {
   // The bench is what comes next: it is fetched while one looks through the list.
