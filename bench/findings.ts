@@ -188,13 +188,13 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
       ...Object.entries(PLANTS).map(([k, plant]) => [k as FindingKind, plant(recipe, width, height)] as [FindingKind, Recipe]),
     ];
     for (const [planted, r] of cases) {
-      const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures"] as const;
+      const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures", "cleanPlate"] as const;
       const e = evaluate(r, { plate: { key: `${name}/${variant}`, picture, ...recorded } }, { reduce: 1, outputs }, cache);
       const screen = r.screen.colour!;
       const primary = screenPrimary(screen);
-      const { plate, pull, matte, foreground, garbage, figures } = e as Required<Evaluation>;
+      const { plate, pull, matte, foreground, garbage, figures, cleanPlate: clean } = e as Required<Evaluation>;
       const named = findFaults(
-        { plate, pull, matte, foreground, garbage, drawn: r.bounds.garbage.length > 0, figures, screen, primary, scale: 1 },
+        { plate, pull, matte, foreground, garbage, drawn: r.bounds.garbage.length > 0, figures, screen, primary, clean, scale: 1 },
         r.passes[0]!,
       ).map((f) => f.kind);
       const wrong = trulyWrong(e, t, primary);

@@ -21,11 +21,14 @@ const INSIDE = 1 / 24;
 const SPILL = 0.012;
 const PINK = 0.012;
 /** What treatment may take from the inside of warm surfaces, as a share of light. */
-const DRAINED = 0.012;
+const DRAINED = 0.025;
 /** Purity, as a share of the screen's own, from which on a surface has the screen's own hue: its excess is no spill. */
 const NEAR = 0.3;
 /** Light under which a pixel has no colour to judge. */
 const DARK = 0.03;
+
+/** What a colour lacks of the primary against both others, as a share of its light. */
+const lacks = (p: number, u: number, v: number) => Math.max(0, Math.min(u, v) - p) / Math.max(DARK, p + u + v);
 
 /** Spill that is left, and spill treatment that went too far: the rim's colour against the inside's. */
 export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
@@ -47,6 +50,11 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
       : 0,
   );
   const cloth = boxMean(deepNear, j.width, height, Math.ceil(1.3 * INSIDE * height)).map((v) => (v > 0.02 ? 1 : 0));
+  // What surfaces lack of the primary by themselves, as leather lacks blue: what those beside the rim have of it well inside.
+  const within = floats(n, (i) => (j.solid[i] && (depth[i] as number) >= INSIDE * height ? 1 : 0));
+  const reach = Math.ceil(1.5 * INSIDE * height);
+  const lack = floats(n, (i) => (within[i] ? lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number) : 0));
+  const [lackNear, withinNear] = [boxMean(lack, j.width, height, reach), boxMean(within, j.width, height, reach)];
   let [drained, warm] = [0, 0];
   const drain = new Float32Array(n);
   const sums = { rim: { green: 0, pink: 0, n: 0 }, inside: { green: 0, pink: 0, n: 0 } };
@@ -61,8 +69,9 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
     const [P, U, V] = [j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number];
     const all = Math.max(DARK, P + U + V);
     const over = Math.max(0, excess(p, u, v)) / light;
-    // What lacks the primary by itself lacked it on the plate too.
-    const under = Math.max(0, Math.max(0, Math.min(u, v) - p) / light - Math.max(0, Math.min(U, V) - P) / all);
+    // What lacks the primary by itself lacked it on the plate too, where the screen's light did not make up for it.
+    const itself = Math.max(lacks(P, U, V), (lackNear[i] as number) / Math.max(1e-6, withinNear[i] as number));
+    const under = Math.max(0, lacks(p, u, v) - itself);
     zone.green += over;
     zone.pink += under;
     zone.n++;
@@ -163,7 +172,9 @@ export function darkLine(j: Judged, pass: JudgedPass): Finding | null {
   const weight = boxMean(sure, width, height, SOLID_NEAR);
   const marks = new Float32Array(n);
   let [band, dark] = [0, 0];
-  const screenLight = luminance(j.screen);
+  const one = luminance(j.screen);
+  const behind = (i: number) =>
+    j.clean ? luminance({ r: j.clean.r[i] as number, g: j.clean.g[i] as number, b: j.clean.b[i] as number }) : one;
   for (let i = 0; i < n; i++) {
     const [p, m] = [j.pull.data[i] as number, matte.data[i] as number];
     if (m < 0.3 || (j.depth[i] as number) + (j.away[i] as number) > 5) continue;
@@ -171,7 +182,7 @@ export function darkLine(j: Judged, pass: JudgedPass): Finding | null {
     let wanted: number;
     if (p >= 0.35 && p <= 0.9)
       // What is left of the plate's light when the screen's share is taken out: the edge's own light, however dark the subject is.
-      wanted = (y - (1 - p) * screenLight) / p;
+      wanted = (y - (1 - p) * behind(i)) / p;
     else if (p < 0.2 && (weight[i] as number) > 0.1)
       // The matte holds what is screen: what shows there should look like the subject beside it.
       wanted = (near[i] as number) / (weight[i] as number);
@@ -209,7 +220,7 @@ export function screenInside(j: Judged, pass: JudgedPass): Finding | null {
   const own = purity(screen[primary], screen[un], screen[vn]);
   let count = 0;
   const marks = floats(depth.length, (i) => {
-    if (!j.solid[i] || (depth[i] as number) < 2 * j.margin || (j.matte.data[i] as number) < 0.5) return 0;
+    if (!j.solid[i] || (depth[i] as number) < 2 * j.margin || (j.matte.data[i] as number) < 0.9) return 0;
     const p = plate[primary][i] as number;
     const like = p > 0.01 && purity(p, plate[un][i] as number, plate[vn][i] as number) > LIKE_SCREEN * own ? 1 : 0;
     count += like;

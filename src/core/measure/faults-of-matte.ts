@@ -5,7 +5,7 @@ import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, percentile, place, share } from "./judged";
-import { lostEdge } from "./strands";
+import { lostEdge } from "./lost-edge";
 
 /** Least area of holes and of residue that is worth a word: px at 1080 lines. */
 const LEAST_AREA = 60;
@@ -142,9 +142,9 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
 }
 
 /** Share of the soft band lost to the levels from which on edges look cut out. */
-const LOSS = 0.3;
+const LOSS = 0.35;
 export function hardEdge(j: Judged, pass: JudgedPass): Finding | null {
-  const { soft, lost, marks } = lostEdge(j.pull, j.matte, j.garbage);
+  const { soft, lost, marks } = lostEdge(j.pull, j.matte, j.garbage, j.solid);
   const edgeLoss = lost / Math.max(1, soft);
   if (edgeLoss < LOSS || soft < 20) return null;
   const { black, white } = pass.matte;

@@ -3,6 +3,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf, maskOver } from "../image/mask";
 import type { Plane } from "../image/plane";
+import { lostEdge } from "./lost-edge";
 
 /** The figures of a pulled frame, judged without a known truth. */
 export interface Figures {
@@ -10,19 +11,17 @@ export interface Figures {
   readonly holes: number;
   /** Area, in pixels of the full frame, with matte over 0.01 well outside the subject and not in a garbage matte. */
   readonly residue: number;
-  /** Share of the pull's soft band that levels and bounds pushed to 0 or 1, 0…1. */
+  /** Share of the pull's soft band that levels and bounds pushed to 0 or 1, 0…1 ({@link lostEdge}). */
   readonly edgeLoss: number;
   /** Least distance from what is thrown away by a garbage matte to matte over 0.02, in pixels of the full frame; null without one. */
   readonly clearance: number | null;
-  /** Share of the frame that is soft in the pull, 0…1. */
+  /** Share of the frame that is soft edge in the pull, 0…1. */
   readonly softBand: number;
 }
 
 export const HOLE_LEVEL = 0.99;
 export const RESIDUE_LEVEL = 0.01;
 export const CLEARANCE_LEVEL = 0.02;
-/** A matte this near 0 or 1 has been pushed there, whatever rounding left of it. */
-const GONE = 1e-4;
 /** An enclosed area of the pull's background that is this clear and this large is a true gap, not a hole. */
 const GAP_LEVEL = 0.05;
 const GAP_AREA = 150;
@@ -97,9 +96,8 @@ export interface FigureMap {
  * @param matte the final matte
  * @param garbage what bounds throw away, or undefined without bounds
  * @param scale this plane's size over the full frame's, 0…1
- * @param floor the pull's noise floor, 0…0.5: the soft band lies between it and its mirror at white
  */
-export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number, floor = 0.02): FigureMap {
+export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number): FigureMap {
   const { width, height } = pull;
   const area = 1 / (scale * scale);
   // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
@@ -112,8 +110,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const inside = new Uint8Array(width * height);
   let holes = 0;
   let residue = 0;
-  let soft = 0;
-  let lost = 0;
+  const { soft, lost } = lostEdge(pull, matte, garbage, solid);
   let clearance = Number.POSITIVE_INFINITY;
   const thrown = garbage ? distanceTo(maskOver(garbage.data, 0.5), width, height) : undefined;
   for (let i = 0; i < marks.length; i++) {
@@ -129,12 +126,8 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
       residue++;
       marks[i] = 2;
     }
-    const raw = pull.data[i] as number;
-    if (raw > floor && raw < 1 - floor && out < 0.5) {
-      soft++;
-      if (m <= GONE || m >= 1 - GONE) lost++;
-    }
-    if (thrown && raw > CLEARANCE_LEVEL && solid[i] && (thrown[i] as number) < clearance) clearance = thrown[i] as number;
+    if (thrown && (pull.data[i] as number) > CLEARANCE_LEVEL && solid[i] && (thrown[i] as number) < clearance)
+      clearance = thrown[i] as number;
   }
   return {
     marks,

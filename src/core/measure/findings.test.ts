@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { makePicture, makePlane, type Plane } from "../image/plane";
+import { distanceTo } from "../image/distance";
+import { maskUnder } from "../image/mask";
+import { makePicture, makePlane, type Picture, type Plane } from "../image/plane";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import { proposeRecipe } from "../recipe/auto";
 import { type Evaluation, evaluate } from "../recipe/evaluate";
@@ -65,6 +67,43 @@ describe("findings", () => {
     const e = evaluate(proposed.recipe, { plate: magenta }, { reduce: 1, outputs }) as Required<Evaluation>;
     const judged = { ...e, drawn: false, screen: proposed.recipe.screen.colour!, primary: "r" as const, scale: 1 };
     expect(findFaults(judged, proposed.recipe.passes[0]!).map((f) => f.kind)).not.toContain("screen-inside");
+  });
+  /** The same figure on a frame, judged as it is given. */
+  const judge = (change: Partial<Parameters<typeof findFaults>[0]>, primary: "g" | "b" = "g") => {
+    const e = evaluate(recipe, { plate: source }, { reduce: 1, outputs }) as Required<Evaluation>;
+    return findFaults({ ...e, drawn: false, screen: recipe.screen.colour!, primary, scale: 1, ...change }, recipe.passes[0]!);
+  };
+  it("do not take a rim that lacks blue as its inside does for spill treatment that went too far", () => {
+    const { plate, pull } = evaluate(recipe, { plate: source }, { reduce: 1, outputs }) as Required<Evaluation>;
+    // Warm before blue: the screen's light on the rim made up for the blue that the surface lacks.
+    const toOutside = distanceTo(maskUnder(pull.data, 0.5), W, H);
+    const blue = (inside: number, rim: number): Picture => ({
+      ...plate,
+      r: plate.r.map((v, i) => (toOutside[i]! > 0 ? 0.46 : v)),
+      g: plate.g.map((v, i) => (toOutside[i]! > 0 ? 0.36 : v)),
+      b: plate.b.map((v, i) => (toOutside[i]! === 0 ? v : toOutside[i]! < 6 ? rim : inside)),
+    });
+    const screen = { r: 0.04, g: 0.08, b: 0.4 };
+    const named = (before: Picture, after: Picture) => judge({ plate: before, foreground: after, screen }, "b").map((f) => f.kind);
+    expect(named(blue(0.2, 0.34), blue(0.2, 0.2))).not.toContain("over-corrected");
+    expect(named(blue(0.34, 0.34), blue(0.34, 0.2))).toContain("over-corrected");
+  });
+  it("judge the light of mixed pixels by the screen behind them, not by one colour for all of it", () => {
+    const { r, g, b } = recipe.screen.colour!;
+    const { cleanPlate: clean } = evaluate(recipe, { plate: source }, { reduce: 1, outputs: ["cleanPlate"] });
+    // Sampled where the screen is all but unlit.
+    const screen = { r: r / 100, g: g / 100, b: b / 100 };
+    expect(judge({ screen }).map((f) => f.kind)).toContain("dark-line");
+    expect(judge({ screen, clean }).map((f) => f.kind)).not.toContain("dark-line");
+  });
+  it("take mesh for no thing of the screen's colour, and solid cloth for one", () => {
+    const { plate, matte } = evaluate(recipe, { plate: source }, { reduce: 1, outputs }) as Required<Evaluation>;
+    const inside = (i: number) => Math.abs((i % W) - 240) < 20 && Math.floor(i / W) > 140 && Math.floor(i / W) < 200;
+    const green: Picture = { ...plate, r: plate.r.slice(), b: plate.b.slice() };
+    for (let i = 0; i < W * H; i++) if (inside(i)) green.r[i] = green.b[i] = 0.1;
+    const open = { ...matte, data: matte.data.map((v, i) => (inside(i) ? 0.6 : v)) };
+    expect(judge({ plate: green }).map((x) => x.kind)).toContain("screen-inside");
+    expect(judge({ plate: green, matte: open }).map((x) => x.kind)).not.toContain("screen-inside");
   });
   it.each([
     ["spill-left", (p: Pass) => Object.assign(p.spill, { amount: 0 }), "Spill"],

@@ -67,6 +67,8 @@ export interface JudgedFrame {
   readonly figures: FigureMap;
   readonly screen: Rgb;
   readonly primary: Primary;
+  /** The screen behind every pixel, where it is known; else it is of one colour. */
+  readonly clean?: Picture | undefined;
   /** The mattes of the frames before and after, for what blinks. */
   readonly nearby?: readonly Plane[];
   /** What lies behind, of the same size. */

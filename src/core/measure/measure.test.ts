@@ -48,7 +48,7 @@ describe("figures", () => {
     const soft = makePlane(100, 4);
     for (let y = 0; y < 4; y++) for (let x = 0; x < 100; x++) soft.data[y * 100 + x] = (x + 0.5) / 100;
     const pushed = { ...soft, data: soft.data.map((v) => Math.min(1, Math.max(0, (v - 0.25) / 0.5))) };
-    expect(measureFigures(soft, pushed, undefined, 1).figures.edgeLoss).toBeCloseTo(46 / 96, 6);
+    expect(measureFigures(soft, pushed, undefined, 1).figures.edgeLoss).toBeCloseTo(34 / 84, 6);
   });
   it("measures the way from the garbage matte to the subject", () => {
     const garbage = fill(makePlane(120, 120), 0, 0, 10, 120, 1);

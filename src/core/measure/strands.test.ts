@@ -1,14 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { makePlane } from "../image/plane";
-import { lostEdge, strandsPlace } from "./strands";
+import { subjectOutline } from "./figures";
+import { lostEdge } from "./lost-edge";
+import { strandsPlace } from "./strands";
 
-/** A crisp body on the left, and strands (every fourth column half covered) around x 70…90, y 20…60. */
+/** A crisp body on the left with a shoulder under y 60, and strands (every fourth column half covered) that stand on it at x 70…90, y 20…60. */
 function head() {
   const pull = makePlane(120, 80);
   for (let y = 0; y < 80; y++)
     for (let x = 0; x < 120; x++) {
       const strand = x >= 70 && x < 90 && y >= 20 && y < 60 && x % 4 === 0;
-      pull.data[y * 120 + x] = x < 40 ? 1 : strand ? 0.4 : 0;
+      pull.data[y * 120 + x] = x < 40 || (x < 92 && y >= 60) ? 1 : strand ? 0.4 : 0;
     }
   return pull;
 }
@@ -17,11 +19,22 @@ describe("strands that a gentler pass would bring back", () => {
   it("counts soft edge pushed to 0 or 1, and nothing under garbage", () => {
     const pull = head();
     const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
-    const { soft, lost, marks } = lostEdge(pull, matte, undefined);
+    const solid = subjectOutline(pull, 1);
+    const { soft, lost, marks } = lostEdge(pull, matte, undefined, solid);
     expect([soft, lost]).toEqual([200, 200]);
     expect(marks[30 * 120 + 72]).toBeCloseTo(0.4, 6);
     const garbage = { ...pull, data: pull.data.map(() => 1) };
-    expect(lostEdge(pull, matte, garbage).soft).toBe(0);
+    expect(lostEdge(pull, matte, garbage, solid).soft).toBe(0);
+  });
+
+  it("counts no fold of the screen that hangs on no subject, and a strand also where it breaks off", () => {
+    const pull = head();
+    const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
+    for (let y = 0; y < 80; y++) for (let x = 104; x < 112; x++) pull.data[y * 120 + x] = 0.3;
+    const solid = subjectOutline(pull, 1);
+    expect(lostEdge(pull, matte, undefined, solid).soft).toBe(200);
+    pull.data[19 * 120 + 71] = 0.4;
+    expect(lostEdge(pull, matte, undefined, solid).soft).toBe(201);
   });
 
   it("finds the place of the strands and the share that is lost there", () => {
