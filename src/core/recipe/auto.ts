@@ -8,13 +8,15 @@ import { shrinkPicture } from "../image/resample";
 import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
+import { densestPlace } from "../measure/densest";
 import { edgeWidths } from "../measure/edge-width";
 import { openPlaces, placeAround } from "../measure/open-places";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
+import { clippedScreen } from "../screen/clipped";
 import { locateScreen } from "../screen/locate";
 import { blockNoise, SMOOTHEST } from "../screen/noise";
-import { screenName } from "../screen/primary";
+import { PRIMARY_NAME, screenName } from "../screen/primary";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
 import { beyondChannels } from "../spill/limit";
@@ -70,6 +72,8 @@ const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
+/** Share of the frame in which the screen is clipped, from which on it is told of. */
+const CLIPPED_LEAST = 0.005;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -77,9 +81,12 @@ const percentile = (values: Float32Array, q: number): number =>
   values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
-/** Something that the key cannot solve: what stays half open inside the subject, and where the subject passes the screen's end. */
+/**
+ * Something that the key cannot solve: what stays half open inside the subject, where the subject passes the screen's end, and where the screen is
+ * clipped.
+ */
 export interface NotSolved {
-  readonly kind: "half-open" | "passes-end";
+  readonly kind: "half-open" | "passes-end" | "clipped";
   readonly what: string;
   /** Where, px of the plate. */
   readonly place: Region;
@@ -236,6 +243,14 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
   const { pull, cleanPlate } = look(first, 1, "pull", "cleanPlate");
+  const clipped = clippedScreen(plate, pull, primary);
+  const worst = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9));
+  if (worst && clipped.share > CLIPPED_LEAST)
+    notSolved.push({
+      kind: "clipped",
+      what: `The screen, or what it shows through, is clipped in ${PRIMARY_NAME[primary]} over ${percent(clipped.share)} of the frame, most at ${Math.round(worst.x + worst.width / 2)}, ${Math.round(worst.y + worst.height / 2)}: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more; else draw those places.`,
+      place: worst,
+    });
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)

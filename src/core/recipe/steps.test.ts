@@ -183,6 +183,27 @@ describe("the steps", () => {
     expect(worst).toBe(0);
     expect(matte!.data[90 * 320 + 160]).toBe(1);
   });
+  it("tells of a screen that is clipped, and where; highlights of the subject are not", () => {
+    const element = { coverage: makePlane(320, 180), colour: makePicture(320, 180) };
+    for (let y = 60; y < 180; y++)
+      for (let x = 100; x < 200; x++) {
+        const i = y * 320 + x;
+        element.coverage.data[i] = 1;
+        for (const c of ["r", "g", "b"] as const) element.colour[c][i] = y < 100 ? 1.6 : 0.4;
+      }
+    const told = (stops: number) => {
+      const stage = makeStage({ screen: { hotSpots: [{ x: 0.85, y: 0.3, radius: 0.15, stops }] } });
+      const shot = shoot(element, stage, camera);
+      const { picture } = plateSource("clipped", shot.plate, cameraReading(camera));
+      return proposeRecipe(picture, 1).notSolved.filter((n) => n.kind === "clipped");
+    };
+    expect(told(0.5)).toEqual([]);
+    const [place, ...others] = told(2);
+    expect(others).toEqual([]);
+    expect(Math.abs(place!.place.x + place!.place.width / 2 - 272)).toBeLessThan(25);
+    expect(place!.what).toContain("is clipped in green over");
+  });
+
   it("cut the subject off at the screen's end, say so, and keep there what a holdout holds", () => {
     const { coverage, colour } = element();
     // An arm that leaves the frame on the right.

@@ -9,6 +9,7 @@ import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
+import { CLIPPED } from "./clipped";
 import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, type ScreenLight } from "./light";
@@ -81,8 +82,6 @@ export interface PlateFile {
 
 /** Width of the reduced copy, px. */
 const OVERVIEW = 640;
-/** Light from which on a channel counts as clipped. */
-const CLIPPED = 0.995;
 
 /** A mask of the reduced frame at full size. */
 function enlargeMask(mask: Uint8Array, maskWidth: number, factor: number, width: number, height: number): Uint8Array {

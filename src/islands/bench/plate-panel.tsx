@@ -3,6 +3,7 @@ import { TRANSFERS } from "../../core/color/transfer";
 import { MATRICES, RANGES } from "../../core/color/ycbcr";
 import { chromaFormat } from "../../core/documents/media-info";
 import { SITINGS } from "../../core/image/raw-frame";
+import type { NotSolved } from "../../core/recipe/auto";
 import type { Recipe } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { bytes } from "../ui/format";
@@ -33,7 +34,8 @@ export function PlatePanel() {
   const shot = useBench((s) => s.shot);
   const recipe = useBench((s) => s.recipe);
   const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
-  const open = proposed.notSolved.filter((n) => n.kind === "half-open").length;
+  const count = (kind: NotSolved["kind"]) => proposed.notSolved.filter((n) => n.kind === kind).length;
+  const open = count("half-open");
   const { info, name } = shot.plate;
   const override = <K extends "transfer" | "matrix" | "range" | "siting">(
     key: K,
@@ -71,8 +73,14 @@ export function PlatePanel() {
               do. No key can tell them: look whether they want a holdout.
             </p>
           )}
-          {proposed.notSolved.length > open && (
+          {count("passes-end") > 0 && (
             <p>The subject passes the screen's end. What of it lies beyond is thrown away: a holdout along its outline keeps it.</p>
+          )}
+          {count("clipped") > 0 && (
+            <p>
+              The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its
+              source, where that holds more.
+            </p>
           )}
           <div className="mt-1.5 flex flex-wrap gap-1.5">
             {proposed.notSolved.map(({ what, place }, k) => (
