@@ -1,4 +1,3 @@
-import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { maskOver } from "../image/mask";
 import type { Plane } from "../image/plane";
@@ -7,8 +6,6 @@ import type { Plane } from "../image/plane";
 export const SOFT = 0.08;
 /** A matte this near 0 or 1 has been pushed there, whatever rounding left of it. */
 const GONE = 1e-4;
-/** What lies this near what hangs on the subject is a strand's that breaks off, px at 1080 lines. */
-const BROKEN = 9;
 
 export interface LostEdge {
   /** Pixels that are a soft edge for certain, and those of them pushed to 0 or 1. */
@@ -25,23 +22,25 @@ export interface LostEdge {
  * @param solid 1 within the subject's outline
  */
 export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, solid: Uint8Array): LostEdge {
-  const { width, height } = pull;
-  const { count, starts, ends, labels, areas } = areaRuns(maskOver(pull.data, SOFT), width, height);
+  const { count, starts, ends, labels, areas } = areaRuns(maskOver(pull.data, SOFT), pull.width, pull.height);
   const hangs = new Uint8Array(areas.length);
-  for (let k = 0; k < count; k++) if (solid.subarray(starts[k], ends[k]).includes(1)) hangs[labels[k] as number] = 1;
-  const edge = new Float32Array(pull.data.length);
-  for (let k = 0; k < count; k++) if (hangs[labels[k] as number]) edge.fill(1, starts[k], ends[k]);
-  const near = boxMean(edge, width, height, Math.round((BROKEN * height) / 1080));
-  const marks = edge.fill(0);
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    for (let i = starts[k] as number; i < (ends[k] as number) && !hangs[label]; i++) hangs[label] = solid[i] as number;
+  }
+  const marks = new Float32Array(pull.data.length);
   let [soft, lost] = [0, 0];
-  for (let i = 0; i < marks.length; i++) {
-    const p = pull.data[i] as number;
-    if (p < SOFT || p > 1 - SOFT || (near[i] as number) < 1e-6 || (garbage && (garbage.data[i] as number) > 0.5)) continue;
-    soft++;
-    const m = matte.data[i] as number;
-    if (m > GONE && m < 1 - GONE) continue;
-    lost++;
-    marks[i] = Math.abs(m - p);
+  for (let k = 0; k < count; k++) {
+    if (!hangs[labels[k] as number]) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      const p = pull.data[i] as number;
+      if (p > 1 - SOFT || (garbage && (garbage.data[i] as number) > 0.5)) continue;
+      soft++;
+      const m = matte.data[i] as number;
+      if (m > GONE && m < 1 - GONE) continue;
+      lost++;
+      marks[i] = Math.abs(m - p);
+    }
   }
   return { soft, lost, marks };
 }

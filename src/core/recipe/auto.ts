@@ -244,13 +244,14 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   (first.passes[0] as Pass).pull.method = "subject-difference";
   const { pull, cleanPlate } = look(first, 1, "pull", "cleanPlate");
   const clipped = clippedScreen(plate, pull, primary);
-  const worst = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9));
-  if (worst && clipped.share > CLIPPED_LEAST)
+  if (clipped.share > CLIPPED_LEAST) {
+    const place = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9)) as Region;
     notSolved.push({
       kind: "clipped",
-      what: `The screen, or what it shows through, is clipped in ${PRIMARY_NAME[primary]} over ${percent(clipped.share)} of the frame, most at ${Math.round(worst.x + worst.width / 2)}, ${Math.round(worst.y + worst.height / 2)}: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more; else draw those places.`,
-      place: worst,
+      what: `The screen, or what it shows through, is clipped in ${PRIMARY_NAME[primary]} over ${percent(clipped.share)} of the frame, most at ${Math.round(place.x + place.width / 2)}, ${Math.round(place.y + place.height / 2)}: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more; else draw those places.`,
+      place,
     });
+  }
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen: number[] = [];
   for (let i = 0; i < n; i++)
