@@ -10,7 +10,8 @@ import { complain, savedRevision, useBench } from "./store";
 
 const client = localQueries({ retry: true, retryDelay: 1000 });
 
-const UNSAVED = "The last change is not saved, and would not be in what is delivered. Deliver once the bar above says Saved.";
+const UNSAVED =
+  "The last change is not saved, and would not be in what is delivered. The next change saves again; deliver once the bar above says Saved.";
 
 /** Waits for what is still being saved, so that what is shown is what is delivered. */
 async function deliver(shotId: number, settings: DeliverySettings): Promise<Delivery> {

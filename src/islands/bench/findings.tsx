@@ -20,15 +20,16 @@ const NAMES: Record<FindingKind, string> = {
   "grain-mismatch": "grain differs",
 };
 
-/** "3–9, 14": frames as runs. */
-export function runsOf(frames: readonly number[]): string {
+/** "frame 3", "frames 3–9, 14": frames as runs; nothing of none. */
+function inRuns(frames: readonly number[]): string {
   const runs: [number, number][] = [];
   for (const f of frames) {
     const last = runs[runs.length - 1];
     if (last && f === last[1] + 1) last[1] = f;
     else runs.push([f, f]);
   }
-  return runs.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(", ");
+  if (!runs.length) return "";
+  return `${frames.length === 1 ? "frame" : "frames"} ${runs.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(", ")}`;
 }
 
 /** What is wrong with the shown frame, worst first. */
@@ -99,7 +100,7 @@ export function ShotFindings() {
             <span className="block">{finding.what}</span>
             <span className="flex justify-between gap-2 text-[11px]">
               <span className="figure text-soft">{`${finding.figure}, frame ${frame}`}</span>
-              <span className="figure text-right text-faint">frames {runsOf(all)}</span>
+              <span className="figure text-right text-faint">{inRuns(all)}</span>
             </span>
           </button>
         </li>
@@ -114,7 +115,7 @@ function FindingCard({ finding: f }: { finding: Finding }) {
   const several = useBench((s) => s.recipe.passes.length > 1);
   const pass = useBench((s) => currentPass(s).role);
   const frames = useBench((s) =>
-    s.proof?.recipe === s.recipe ? runsOf(s.proof.frames.filter((p) => p.findings.some((g) => g.kind === f.kind)).map((p) => p.frame)) : "",
+    s.proof?.recipe === s.recipe ? inRuns(s.proof.frames.filter((p) => p.findings.some((g) => g.kind === f.kind)).map((p) => p.frame)) : "",
   );
   return (
     <li className="rounded-md bg-raised p-2.5" data-kind={f.kind}>
@@ -127,7 +128,7 @@ function FindingCard({ finding: f }: { finding: Finding }) {
         {f.remedy}
         {several && f.changes ? ` (${pass} pass)` : ""}.
       </p>
-      {frames && <p className="figure mt-0.5 text-[12px] text-faint">frames {frames}</p>}
+      {frames && <p className="figure mt-0.5 text-[12px] text-faint">{frames}</p>}
       {noting ? (
         <form
           className="mt-1.5 flex gap-1.5"
