@@ -1,3 +1,4 @@
+import type { MessagePort } from "node:worker_threads";
 import type { DeliverySettings } from "../../core/documents/delivery";
 import type { Picture, Plane } from "../../core/image/plane";
 import type { ShotFrame } from "../../core/recipe/judge";
@@ -69,14 +70,18 @@ export interface MeasureTask {
   readonly background: Footage | null;
   readonly frames: readonly number[];
   readonly reduce: number;
+  /** Where each frame is told as soon as it is measured. */
+  readonly report: MessagePort;
 }
 
-/** Figures and findings of some frames. */
-export async function measureFrames({ recipe, plate, clean, background, frames, reduce }: MeasureTask): Promise<ShotFrame[]> {
+/** Figures and findings of some frames, all of them at the end. */
+export async function measureFrames({ recipe, plate, clean, background, frames, reduce, report }: MeasureTask): Promise<ShotFrame[]> {
   try {
     const rows: ShotFrame[] = [];
-    for await (const row of new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).measure(frames, reduce))
+    for await (const row of new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).measure(frames, reduce)) {
       rows.push(row);
+      report.postMessage(row);
+    }
     return rows;
   } catch (error) {
     throw new Error(asComplaint(error).message, { cause: error });

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { MessageChannel } from "node:worker_threads";
 import { and, asc, desc, eq, max, notInArray } from "drizzle-orm";
 import { type ShotFigures, shotFrameSchema, shotReduce } from "../../core/documents/shot-figures";
 import { judgesBackground, type ShotFrame } from "../../core/recipe/judge";
@@ -84,7 +85,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
     const missing = Array.from({ length: info.frames }, (_, i) => i + 1).filter((n) => !there.has(n));
     const { cleanPlate, from } = shot.recipe.screen;
     const { background } = shot.recipe.scene;
-    const tasks: MeasureTask[] = [];
+    const tasks: Omit<MeasureTask, "report">[] = [];
     for (let i = 0; i < missing.length; i += FRAMES_PER_TASK)
       tasks.push({
         recipe: shot.recipe,
@@ -96,10 +97,27 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
       });
     await Promise.all(
       tasks.map(async (task) => {
-        const rows = (await threads().run(task, { name: "measureFrames", signal: stop.signal })) as ShotFrame[];
-        if (stop.signal.aborted) return;
-        const values = rows.map((r) => ({ shotId, recipe, frame: r.frame, figures: r, createdAt: Date.now() }));
-        if (values.length) database().insert(frameFigures).values(values).onConflictDoNothing().run();
+        // Each frame is kept as soon as it is measured: what is done shows, and a sudden end costs one frame.
+        const { port1: told, port2: report } = new MessageChannel();
+        const keep = (rows: readonly ShotFrame[]) => {
+          if (stop.signal.aborted || !rows.length) return;
+          const values = rows.map((r) => ({ shotId, recipe, frame: r.frame, figures: r, createdAt: Date.now() }));
+          database().insert(frameFigures).values(values).onConflictDoNothing().run();
+        };
+        told.on("message", (row: ShotFrame) => {
+          try {
+            keep([row]);
+          } catch {
+            // All frames are kept again at the end, where what stands in the way is told.
+          }
+        });
+        try {
+          const options = { name: "measureFrames", signal: stop.signal, transferList: [report] };
+          // What was told may still be on its way.
+          keep(await threads().run({ ...task, report }, options));
+        } finally {
+          told.close();
+        }
       }),
     );
   } catch (error) {
