@@ -22,6 +22,12 @@ function operand(slot: i32, at: i32): v128 {
 function result(slot: i32, at: i32, value: v128): void {
   v128.store(<usize>(SLOTS + (FIRST_OUT + slot) * STRIDE + at), value);
 }
+/** Four bytes of a result that is a mask: 1 where set, 0 elsewhere. */
+function resultMask(slot: i32, at: i32, mask: v128): void {
+  const ones = v128.and(mask, i32x4.splat(1));
+  const halves = i16x8.narrow_i32x4_u(ones, ones);
+  v128.store32_lane(<usize>(SLOTS + (FIRST_OUT + slot) * STRIDE + (at >> 2)), i8x16.narrow_i16x8_u(halves, halves), 0);
+}
 function all(value: f32): v128 {
   return f32x4.splat(value);
 }
@@ -50,6 +56,74 @@ export function weigh(bytes: i32): void {
     kc = parameter(2);
   for (let at = 0; at < bytes; at += 16)
     result(0, at, f32x4.add(f32x4.add(f32x4.mul(ka, operand(0, at)), f32x4.mul(kb, operand(1, at))), f32x4.mul(kc, operand(2, at))));
+}
+
+export function product(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16) result(0, at, f32x4.mul(operand(0, at), operand(1, at)));
+}
+
+/** A sum over how much of it is known, where anything is known at the place itself; else 0. */
+export function meanWhere(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16)
+    result(0, at, v128.and(f32x4.div(operand(0, at), operand(1, at)), f32x4.gt(operand(2, at), all(0))));
+}
+
+/** Where a value lies between two others: a mask. */
+export function within(bytes: i32): void {
+  const low = parameter(0),
+    high = parameter(1);
+  for (let at = 0; at < bytes; at += 16) {
+    const v = operand(0, at);
+    resultMask(0, at, v128.and(f32x4.gt(v, low), f32x4.lt(v, high)));
+  }
+}
+
+/** Light of the primary that is missing and light of the others that has come instead: P, U, V of the plate, then of the screen. */
+export function missing(bytes: i32): void {
+  for (let at = 0; at < bytes; at += 16) {
+    const p = operand(3, at);
+    const m = operand(0, at);
+    const left = f32x4.div(m, most(p, all(1e-6)));
+    const both = f32x4.add(operand(1, at), operand(2, at));
+    result(0, at, f32x4.sub(p, m));
+    result(1, at, f32x4.sub(both, f32x4.mul(left, f32x4.add(operand(4, at), operand(5, at)))));
+  }
+}
+
+/** Where light is missing, and little enough has come instead: what is missing here and around, and what has come instead. A mask. */
+export function thin(bytes: i32): void {
+  const share = parameter(0);
+  for (let at = 0; at < bytes; at += 16) {
+    const lack = operand(0, at);
+    const among = most(operand(1, at), f32x4.mul(lack, all(1.0 / 3.0)));
+    resultMask(0, at, v128.and(f32x4.gt(lack, all(0)), f32x4.le(operand(2, at), f32x4.mul(share, among))));
+  }
+}
+
+/** Where the light that is left is between a share of the screen's and all of it, and little else has come: the primary, the two others together, then those of the screen. A mask. */
+export function shaded(bytes: i32): void {
+  const darkest = parameter(0),
+    share = parameter(1);
+  for (let at = 0; at < bytes; at += 16) {
+    const m = operand(0, at);
+    const p = operand(2, at);
+    const own = f32x4.sub(operand(1, at), f32x4.mul(f32x4.div(m, p), f32x4.add(operand(3, at), operand(4, at))));
+    const lit = v128.and(f32x4.ge(m, f32x4.mul(darkest, p)), f32x4.lt(m, p));
+    resultMask(0, at, v128.and(lit, f32x4.le(own, f32x4.mul(share, f32x4.sub(p, m)))));
+  }
+}
+
+/** What is certain in a first matte, and what is solid by it or by the mean around it: two masks. */
+export function firm(bytes: i32): void {
+  const solid = parameter(0),
+    nearly = parameter(1),
+    calm = parameter(2);
+  for (let at = 0; at < bytes; at += 16) {
+    const m = operand(0, at);
+    const certain = f32x4.ge(m, solid);
+    resultMask(0, at, certain);
+    resultMask(1, at, v128.or(certain, v128.and(f32x4.gt(m, nearly), f32x4.ge(operand(1, at), calm))));
+  }
 }
 
 /** Colour difference with the subject's own excess: P, U, V of the plate, then of the screen, then the excess. */

@@ -1,4 +1,5 @@
-import { onPlane } from "../kernels/planes";
+import { changePlane, onPlane } from "../kernels/planes";
+import { pointwise } from "../kernels/pointwise";
 import { boxMean } from "./box";
 
 /**
@@ -9,23 +10,17 @@ import { boxMean } from "./box";
  * @param weight 0…1 how certain each pixel is; 0 is to be filled. Not changed
  */
 export function fillIn(channels: readonly Float32Array[], weight: Float32Array, width: number, height: number): void {
-  if (width <= 1 && height <= 1) return;
-  const w = (width + 1) >> 1;
-  const h = (height + 1) >> 1;
-  const total = new Float32Array(w * h);
-  overFours(weight, null, total, width, height);
-  const coarse = channels.map((c) => {
-    const out = new Float32Array(w * h);
-    overFours(c, weight, out, width, height);
-    for (let o = 0; o < out.length; o++) if ((total[o] as number) > 0) out[o] = (out[o] as number) / (total[o] as number);
-    return out;
-  });
-  // One known pixel of four is enough for the level above.
-  for (let o = 0; o < total.length; o++) if ((total[o] as number) > 1) total[o] = 1;
-  fillIn(coarse, total, w, h);
-  channels.forEach((c, k) => {
-    pushDown(coarse[k] as Float32Array, w, h, c, weight, width, height);
-  });
+  for (const c of channels) changePlane("fillIn", weight, c, pyramidBytes(width, height), width, height);
+}
+
+/** Bytes of the levels over a plane and of their weight, with room past the end of each, and of a row. */
+function pyramidBytes(width: number, height: number): number {
+  let bytes = 4 * width + 64;
+  for (let [w, h] = [width, height]; w > 1 || h > 1; ) {
+    [w, h] = [(w + 1) >> 1, (h + 1) >> 1];
+    bytes += 2 * (4 * w * h + 48);
+  }
+  return bytes;
 }
 
 /** Means of the known pixels in the square of `radius` around each known one, by weight, of each channel; 0 elsewhere. */
@@ -39,56 +34,11 @@ export function meansOfKnown(
   const total = boxMean(weight, width, height, radius);
   const weighed = new Float32Array(weight.length);
   return channels.map((c) => {
-    for (let i = 0; i < weighed.length; i++) weighed[i] = (c[i] as number) * (weight[i] as number);
+    pointwise("product", [], [c, weight], [weighed]);
     const mean = boxMean(weighed, width, height, radius);
-    for (let i = 0; i < mean.length; i++) mean[i] = (weight[i] as number) > 0 ? (mean[i] as number) / (total[i] as number) : 0;
+    pointwise("meanWhere", [], [mean, total, weight], [mean]);
     return mean;
   });
-}
-
-/** Sums of 2 × 2 pixels, each as often as its weight says. */
-function overFours(source: Float32Array, weight: Float32Array | null, out: Float32Array, width: number, height: number): void {
-  const w = (width + 1) >> 1;
-  for (let y = 0; y < height; y++) {
-    const to = (y >> 1) * w;
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      const v = source[row + x] as number;
-      const o = to + (x >> 1);
-      out[o] = (out[o] as number) + (weight ? (weight[row + x] as number) * v : v);
-    }
-  }
-}
-
-/** What is missing of a channel, from the level above, bilinear. */
-function pushDown(
-  coarse: Float32Array,
-  w: number,
-  h: number,
-  channel: Float32Array,
-  weight: Float32Array,
-  width: number,
-  height: number,
-): void {
-  for (let y = 0; y < height; y++) {
-    const cy = Math.min(h - 1, Math.max(0, (y - 0.5) / 2));
-    const y0 = Math.floor(cy);
-    const fy = cy - y0;
-    const top = y0 * w;
-    const bottom = Math.min(h - 1, y0 + 1) * w;
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const k = weight[i] as number;
-      if (k >= 1) continue;
-      const cx = Math.min(w - 1, Math.max(0, (x - 0.5) / 2));
-      const x0 = Math.floor(cx);
-      const fx = cx - x0;
-      const x1 = Math.min(w - 1, x0 + 1);
-      const upper = (1 - fx) * (coarse[top + x0] as number) + fx * (coarse[top + x1] as number);
-      const lower = (1 - fx) * (coarse[bottom + x0] as number) + fx * (coarse[bottom + x1] as number);
-      channel[i] = k * (channel[i] as number) + (1 - k) * ((1 - fy) * upper + fy * lower);
-    }
-  }
 }
 
 /** A reduced channel at full size, bilinear; centres of reduced pixels lie in the middle of the block they stand for. */

@@ -3,6 +3,13 @@ import { WASM } from "./wasm";
 /** Pointwise steps on one block of slots; steps over whole planes; steps on rows. */
 export type BlockKernel =
   | "weigh"
+  | "product"
+  | "meanWhere"
+  | "within"
+  | "missing"
+  | "thin"
+  | "shaded"
+  | "firm"
   | "difference"
   | "levels"
   | "ramp"
@@ -13,13 +20,15 @@ export type BlockKernel =
   | "chroma"
   | "chromaDistance";
 export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur" | "unblurred";
+/** Steps that change a plane in place. */
+export type ChangingKernel = "fillIn" | "meanOfKnown";
 export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "lumaOfLight" | "rimRow";
 /** Chroma brought back to what was recorded, over whole planes; `sidesOfEdges` tells how many it found. */
 export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" | "towardsSides";
 
 /** What kernels/ export. */
 type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
-  Record<BlockKernel | PlaneKernel | RowKernel | RecordedKernel, (...numbers: number[]) => void>
+  Record<BlockKernel | PlaneKernel | ChangingKernel | RowKernel | RecordedKernel, (...numbers: number[]) => void>
 > & { readonly sidesOfEdges: (...numbers: number[]) => number; readonly lumaAndChroma: (...numbers: number[]) => number };
 
 const PAGE = 65536;

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { fillIn } from "../image/fill-in";
 import { random } from "../image/random";
 import { memoryOf } from "./module";
 import { onPlane } from "./planes";
@@ -22,6 +23,32 @@ function worst(got: Float32Array, wanted: (i: number) => number): number {
   return got.reduce((most, v, i) => Math.max(most, Math.abs(v - wanted(i))), 0);
 }
 
+/** Push–pull as Gortler and others write it, pixel by pixel. */
+function filled(source: Float32Array, weight: Float32Array, width: number, height: number): Float32Array {
+  if (width <= 1 && height <= 1) return source;
+  const [w, h] = [(width + 1) >> 1, (height + 1) >> 1];
+  const [sum, total] = [new Float32Array(w * h), new Float32Array(w * h)];
+  source.forEach((v, i) => {
+    const o = (Math.floor(i / width) >> 1) * w + ((i % width) >> 1);
+    sum[o]! += weight[i]! * v;
+    total[o]! += weight[i]!;
+  });
+  const mean = sum.map((v, o) => (total[o]! > 0 ? v / total[o]! : v));
+  const above = filled(
+    mean,
+    total.map((v) => Math.min(1, v)),
+    w,
+    h,
+  );
+  return source.map((v, i) => {
+    const [cx, cy] = [clamp(((i % width) - 0.5) / 2, w - 1), clamp((Math.floor(i / width) - 0.5) / 2, h - 1)];
+    const [x, y] = [Math.floor(cx), Math.floor(cy)];
+    const at = (u: number, v: number) => above[clamp(v, h - 1) * w + clamp(u, w - 1)]!;
+    const row = (v: number) => at(x, v) + (cx - x) * (at(x + 1, v) - at(x, v));
+    return weight[i]! * v + (1 - weight[i]!) * (row(y) + (cy - y) * (row(y + 1) - row(y)));
+  });
+}
+
 describe.each(SIZES)("steps over a plane of %i × %i equal plain sums", (width, height) => {
   const source = plane(width * height, 3);
   const at = (x: number, y: number) => source[clamp(y, height - 1) * width + clamp(x, width - 1)]!;
@@ -40,6 +67,15 @@ describe.each(SIZES)("steps over a plane of %i × %i equal plain sums", (width, 
       return sum / n;
     };
     expect(worst(got, mean)).toBeLessThan(1e-6);
+  });
+
+  it.each([0.1, 0.6])("what is not known from levels above, %d of it known", (share) => {
+    const next = random(11);
+    const weight = Float32Array.from({ length: width * height }, () => (next() < share ? (next() < 0.8 ? 1 : next()) : 0));
+    const got = source.slice();
+    fillIn([got], weight, width, height);
+    const wanted = filled(source, weight, width, height);
+    expect(worst(got, (i) => wanted[i]!)).toBeLessThan(1e-6);
   });
 
   it.each([2, 3])("means of blocks of %i, and what bilinear enlarging makes of them", (factor) => {

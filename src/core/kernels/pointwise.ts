@@ -13,6 +13,8 @@ interface Slots {
   readonly buffer: ArrayBuffer;
   readonly parameters: Float32Array;
   readonly slots: readonly Float32Array[];
+  /** The same memory, for results that are masks. */
+  readonly masks: readonly Uint8Array[];
 }
 
 let held: Slots | undefined;
@@ -24,6 +26,7 @@ function slotViews(): Slots {
       buffer,
       parameters: new Float32Array(buffer, 0, SLOTS / 4),
       slots: Array.from({ length: FIRST_OUT + 4 }, (_, k) => new Float32Array(buffer, SLOTS + k * STRIDE, BLOCK)),
+      masks: Array.from({ length: FIRST_OUT + 4 }, (_, k) => new Uint8Array(buffer, SLOTS + k * STRIDE, BLOCK)),
     };
   return held;
 }
@@ -32,30 +35,31 @@ function slotViews(): Slots {
  * Runs a step of kernels/pointwise.ts over planes of one size, four pixels at a time, in blocks that stay in the processor's
  * cache. Arithmetic is in single precision.
  * @param inputs in the kernel's order; a number stands for a plane that holds it everywhere
- * @param outputs written whole; may be among the inputs
+ * @param outputs written whole; may be among the inputs; bytes where the kernel tells 1 or 0
  * @throws RangeError when sizes differ
  */
 export function pointwise(
   kernel: BlockKernel,
   parameters: readonly number[],
   inputs: readonly Operand[],
-  outputs: readonly (Float32Array | null)[],
+  outputs: readonly (Float32Array | Uint8Array | null)[],
 ): void {
-  const { slots, parameters: told } = slotViews();
+  const { slots, masks, parameters: told } = slotViews();
   const run = kernels()[kernel];
   const n = outputs.find((o) => o !== null)?.length ?? 0;
   // What a caller forgets is nothing, and never what another call left.
   told.fill(Number.NaN);
   told.set(parameters);
   const planes: { slot: Float32Array; plane: Float32Array }[] = [];
-  const results: { slot: Float32Array; plane: Float32Array }[] = [];
+  const results: { slot: Float32Array | Uint8Array; plane: Float32Array | Uint8Array }[] = [];
   inputs.forEach((operand, k) => {
     const slot = slots[k] as Float32Array;
     if (typeof operand === "number") slot.fill(operand);
     else planes.push({ slot, plane: operand });
   });
   outputs.forEach((plane, k) => {
-    if (plane) results.push({ slot: slots[FIRST_OUT + k] as Float32Array, plane });
+    const views = plane instanceof Uint8Array ? masks : slots;
+    if (plane) results.push({ slot: views[FIRST_OUT + k] as Float32Array | Uint8Array, plane });
   });
   for (const { plane } of [...planes, ...results])
     if (plane.length !== n) throw new RangeError(`A plane holds ${plane.length} pixels, another ${n}.`);

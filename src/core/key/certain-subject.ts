@@ -2,7 +2,7 @@ import type { Rgb } from "../color/hue";
 import { boxDeviation, boxMean } from "../image/box";
 import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf } from "../image/mask";
+import { maskOf, notOf } from "../image/mask";
 import { isPicture, type Picture } from "../image/plane";
 import { middleOf, valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
@@ -135,11 +135,7 @@ function paneAreas(areas: Components, certain: Float32Array, cover: Float32Array
 /** Which areas end sharply against the screen, as cloth does. @param clear 1 where the plate is clear screen @returns 1 for each label that does */
 function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array, clear: Uint8Array, w: number, h: number): Uint8Array {
   const toClear = distanceTo(clear, w, h);
-  const around = labelComponents(
-    maybe.map((v) => 1 - v),
-    w,
-    h,
-  );
+  const around = labelComponents(notOf(maybe), w, h);
   const rim = new Float64Array(areas.areas.length);
   const sharp = new Float64Array(areas.areas.length);
   for (let y = 1; y < h - 1; y++)
@@ -199,21 +195,25 @@ function deviationAround(value: (i: number) => number, at: number, w: number, h:
  * where the slope would have its foot. Folds of cloth do not: where its own light climbs, so does the excess, and cover falls.
  */
 function onSlope(cover: Float32Array, own: Float32Array, i: number, w: number, h: number): boolean {
-  const [x, y] = [i % w, Math.floor(i / w)];
+  const y = Math.floor(i / w);
+  const x = i - y * w;
   if (x < 2 || y < 2 || x >= w - 2 || y >= h - 2) return false;
-  const slope = (step: number) => ((cover[i + step] as number) - (cover[i - step] as number)) / 4;
-  const [gx, gy] = [slope(2), slope(2 * w)];
-  const steep = Math.hypot(gx, gy);
+  const gx = ((cover[i + 2] as number) - (cover[i - 2] as number)) / 4;
+  const gy = ((cover[i + 2 * w] as number) - (cover[i - 2 * w] as number)) / 4;
+  const steep = Math.sqrt(gx * gx + gy * gy);
   if (steep <= SLOPE) return false;
-  const along = (values: Float32Array, t: number) => {
-    const px = Math.min(w - 1, Math.max(0, Math.round(x + (t * gx) / steep)));
-    const py = Math.min(h - 1, Math.max(0, Math.round(y + (t * gy) / steep)));
-    return values[py * w + px] as number;
-  };
-  const climbs = (values: Float32Array, by: number) =>
-    along(values, RUN) - along(values, 0) > by && along(values, 0) - along(values, -RUN) > by;
-  if (!climbs(cover, (RUN * steep) / 2) || !climbs(own, 0)) return false;
-  return along(cover, -(cover[i] as number) / steep - RUN) < CLEAR;
+  const [up, down] = [along(x, y, RUN, gx, gy, steep, w, h), along(x, y, -RUN, gx, gy, steep, w, h)];
+  const least = (RUN * steep) / 2;
+  if (!((cover[up] as number) - (cover[i] as number) > least && (cover[i] as number) - (cover[down] as number) > least)) return false;
+  if (!((own[up] as number) > (own[i] as number) && (own[i] as number) > (own[down] as number))) return false;
+  return (cover[along(x, y, -(cover[i] as number) / steep - RUN, gx, gy, steep, w, h)] as number) < CLEAR;
+}
+
+/** The pixel `t` px from one along a slope, or the nearest to it in the frame. */
+function along(x: number, y: number, t: number, gx: number, gy: number, steep: number, w: number, h: number): number {
+  const px = Math.min(w - 1, Math.max(0, Math.round(x + (t * gx) / steep)));
+  const py = Math.min(h - 1, Math.max(0, Math.round(y + (t * gy) / steep)));
+  return py * w + px;
 }
 
 /**

@@ -1,15 +1,16 @@
-import { around } from "../image/neighbours";
 import type { Picture } from "../image/plane";
+import { changePlane } from "../kernels/planes";
 
-/** Colours of certain subject, worked out where they are asked for. */
+/** Colours of certain subject. */
 export interface KnownColours {
-  /** Valid at the pixels that were met. */
   readonly r: Float32Array;
   readonly g: Float32Array;
   readonly b: Float32Array;
-  /** Works out the colour at a certain pixel, once. */
+  /** 1 where a colour must be worked out anew before it is looked at: {@link KnownColours.meet}. */
+  readonly stale: Uint8Array;
+  /** Works out the colour at a certain pixel anew. */
   readonly meet: (i: number) => void;
-  /** Forgets what a pixel had a part in that is no longer certain. */
+  /** What a pixel had a part in that is no longer certain is stale. */
   readonly forget: (i: number) => void;
 }
 
@@ -17,11 +18,11 @@ export interface KnownColours {
 export function knownColours(plate: Picture, certain: Uint8Array): KnownColours {
   const { width, height } = plate;
   const n = width * height;
-  const met = new Uint8Array(n);
-  const [R, G, B] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const [R, G, B] = [plate.r.slice(), plate.g.slice(), plate.b.slice()];
+  for (const c of [R, G, B]) changePlane("meanOfKnown", certain, c, 32 * (width + 16), width, height);
+  const stale = new Uint8Array(n);
   const meet = (j: number) => {
-    if (met[j]) return;
-    met[j] = 1;
+    stale[j] = 0;
     const x = j % width;
     let [r, g, b, count] = [0, 0, 0, 0];
     for (let row = Math.max(0, j - x - width); row <= j - x + width && row < n; row += width)
@@ -37,7 +38,9 @@ export function knownColours(plate: Picture, certain: Uint8Array): KnownColours 
     B[j] = b / count;
   };
   const forget = (j: number) => {
-    for (const i of around(j, width, height)) met[i] = 0;
+    const x = j % width;
+    for (let row = Math.max(0, j - x - width); row <= j - x + width && row < n; row += width)
+      stale.fill(1, row + Math.max(0, x - 1), row + Math.min(width, x + 2));
   };
-  return { r: R, g: G, b: B, meet, forget };
+  return { r: R, g: G, b: B, stale, meet, forget };
 }

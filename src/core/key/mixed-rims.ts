@@ -1,6 +1,4 @@
 import type { Rgb } from "../color/hue";
-import { distanceTo } from "../image/distance";
-import { around } from "../image/neighbours";
 import { isPicture, type Picture } from "../image/plane";
 import type { KnownColours } from "./known-colours";
 
@@ -60,7 +58,7 @@ export function openMixedRims(
 ): void {
   const { width, height } = plate;
   const { firm, certain, colours, first } = known;
-  const { r: FR, g: FG, b: FB, meet } = colours;
+  const { r: FR, g: FG, b: FB, stale, meet } = colours;
   const [R, G, B] = [plate.r, plate.g, plate.b];
   const back = isPicture(screen) ? screen : null;
   const steps = STEPS.filter((t) => t <= reach);
@@ -78,6 +76,8 @@ export function openMixedRims(
   // 0 where nothing was opened.
   const cover = new Float32Array(width * height);
   const told = new Float64Array(RAYS);
+  // The last round after which a pixel was put among the next one's.
+  const asked = new Int16Array(width * height).fill(-1);
   for (let round = 0; round < rounds + ramp && rim.length > 0; round++) {
     const [opened, covers]: [number[], number[]] = [[], []];
     for (const i of rim) {
@@ -102,7 +102,7 @@ export function openMixedRims(
           if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
           const j = qy * width + qx;
           if (!certain[j]) continue;
-          meet(j);
+          if (stale[j]) meet(j);
           const fr = FR[j] as number;
           const fg = FG[j] as number;
           const fb = FB[j] as number;
@@ -128,7 +128,7 @@ export function openMixedRims(
       }
       if (count < ENOUGH) continue;
       const coverage = 1 - (told[count >> 1] as number);
-      if (round < rounds ? falls(cover, i, coverage, width, height) : !climbs(cover, i, coverage, width, height)) continue;
+      if (round < rounds ? falls(cover, i, coverage, width) : !climbs(cover, i, coverage, width)) continue;
       opened.push(i);
       covers.push(coverage);
     }
@@ -140,35 +140,57 @@ export function openMixedRims(
       colours.forget(at);
       cover[at] = coverage;
     });
-    rim = [...new Set(opened.flatMap((at) => around(at, width, height)))].filter((i) => firm[i]);
+    rim = [];
+    for (const at of opened) {
+      const x = at % width;
+      for (let row = Math.max(0, at - x - width); row <= at - x + width && row < firm.length; row += width)
+        for (let i = row + Math.max(0, x - 1); i <= row + Math.min(width - 1, x + 1); i++)
+          if (firm[i] && asked[i] !== round) {
+            asked[i] = round;
+            rim.push(i);
+          }
+    }
   }
 }
 
 /** Whether cover goes on climbing evenly at a pixel from what those around it were opened by, if they were. */
-function climbs(cover: Float32Array, i: number, here: number, width: number, height: number): boolean {
-  return around(i, width, height).every((j) => {
-    const before = cover[j] as number;
-    return before === 0 || (here >= before - DIP && here <= before + CLIMB);
-  });
+function climbs(cover: Float32Array, i: number, here: number, width: number): boolean {
+  const x = i % width;
+  for (let row = Math.max(0, i - x - width); row <= i - x + width && row < cover.length; row += width)
+    for (let j = row + Math.max(0, x - 1); j <= row + Math.min(width - 1, x + 1); j++) {
+      const before = cover[j] as number;
+      if (before !== 0 && !(here >= before - DIP && here <= before + CLIMB)) return false;
+    }
+  return true;
 }
 
 /** Whether cover falls at a pixel from all around it that were opened: a shade of the subject, since rims climb. */
-function falls(cover: Float32Array, i: number, here: number, width: number, height: number): boolean {
-  const before = around(i, width, height)
-    .map((j) => cover[j] as number)
-    .filter((c) => c > 0);
-  return before.length > 0 && before.every((c) => c > here + FALL);
+function falls(cover: Float32Array, i: number, here: number, width: number): boolean {
+  const x = i % width;
+  let some = false;
+  for (let row = Math.max(0, i - x - width); row <= i - x + width && row < cover.length; row += width)
+    for (let j = row + Math.max(0, x - 1); j <= row + Math.min(width - 1, x + 1); j++) {
+      const before = cover[j] as number;
+      if (before === 0) continue;
+      if (!(before > here + FALL)) return false;
+      some = true;
+    }
+  return some;
 }
 
 /** Solid pixels that touch one that is not, corners counted. */
 function besideOpen(firm: Uint8Array, width: number, height: number): number[] {
-  const toOpen = distanceTo(
-    firm.map((v) => 1 - v),
-    width,
-    height,
-    2,
-  );
   const rim: number[] = [];
-  for (let i = 0; i < firm.length; i++) if (firm[i] && (toOpen[i] as number) < 1.5) rim.push(i);
+  for (let y = 0; y < height; y++) {
+    const [above, below] = [y > 0 ? -width : 0, y < height - 1 ? width : 0];
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!firm[i]) continue;
+      const [left, right] = [x > 0 ? i - 1 : i, x < width - 1 ? i + 1 : i];
+      const upper = firm[left + above]! & firm[i + above]! & firm[right + above]!;
+      const lower = firm[left + below]! & firm[i + below]! & firm[right + below]!;
+      if (!(upper & lower & firm[left]! & firm[right]!)) rim.push(i);
+    }
+  }
   return rim;
 }

@@ -5,6 +5,7 @@ import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 import { knownColours } from "./known-colours";
 import { openMixedRims } from "./mixed-rims";
 
@@ -90,13 +91,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   // Grain alone opens no solid place: it is told by the mean of 3 × 3, which no strand and no rim reaches.
   const around = boxMean(prior.data, width, height, 1);
   const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
-  const firm = new Uint8Array(n);
-  const certain = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    const a = prior.data[i] as number;
-    if (a >= solid) certain[i] = firm[i] = 1;
-    else if (a > NEARLY && (around[i] as number) >= calm) firm[i] = 1;
-  }
+  const [certain, firm] = [new Uint8Array(n), new Uint8Array(n)];
+  pointwise("firm", [solid, NEARLY, calm], [prior.data, around], [certain, firm]);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
@@ -104,7 +100,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const colours = knownColours(plate, certain);
   if (key.rims) openMixedRims(plate, screen, { firm, certain, colours, first }, reach, key.rims, key.nearScreen);
   const toCertain = distanceTo(certain, width, height, reach + 1);
-  const { r: FR, g: FG, b: FB, meet } = colours;
+  const { r: FR, g: FG, b: FB, stale, meet } = colours;
   const angles = Float64Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
   const [DX, DY] = [angles.map(Math.cos), angles.map(Math.sin)];
   const fade = FAR / reach;
@@ -161,7 +157,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         const qx = rounded(x + (t + deeper) * dx);
         const qy = rounded(y + (t + deeper) * dy);
         if (qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx]) j = qy * width + qx;
-        meet(j);
+        if (stale[j]) meet(j);
         const gr = FR[j] as number;
         const gg = FG[j] as number;
         const gb = FB[j] as number;

@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOver, maskUnder } from "../image/mask";
+import { bothOf, maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import { isShade, type MissingLight } from "../screen/shade";
@@ -119,8 +119,7 @@ function dropShade(
   level = Number.NEGATIVE_INFINITY,
   missing?: MissingLight,
 ): void {
-  const own = new Uint8Array(present.length);
-  for (let i = 0; i < own.length; i++) own[i] = (present[i] as number) & (shade[i] as number);
+  const own = bothOf(present, shade);
   const { count, starts, ends, labels, areas } = areaRuns(own, width, height);
   const n = present.length;
   const deepest = new Float32Array(areas.length);

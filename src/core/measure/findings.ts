@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { distanceTo } from "../image/distance";
+import { notOf } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
 import type { Primary } from "../screen/primary";
 import type { SpillLimit } from "../spill/limit";
@@ -100,11 +101,7 @@ export function findFaults(frame: JudgedFrame, pass: JudgedPass): Finding[] {
     height,
     solid,
     area,
-    depth: distanceTo(
-      solid.map((v) => 1 - v),
-      width,
-      height,
-    ),
+    depth: distanceTo(notOf(solid), width, height),
     away: distanceTo(solid, width, height),
     margin: Math.max(1.5, outlineMargin(height / frame.scale) * frame.scale),
     side: Math.max(12, height / 9),

@@ -2,6 +2,7 @@ import { boxMean } from "../image/box";
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
+import { notOf } from "../image/mask";
 import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
@@ -151,20 +152,16 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
-  // What was made for one look at the frame serves the next of the same size.
+  // What was made for one look at the frame serves the next.
   const steps = new StepCache();
-  const look = (recipe: Recipe, reduce: number, ...outputs: OutputName[]) =>
-    evaluate(recipe, looked, { reduce, outputs }, reduce === 1 ? steps : undefined) as Required<Evaluation>;
+  const look = (recipe: Recipe, ...outputs: OutputName[]) =>
+    evaluate(recipe, looked, { reduce: 1, outputs }, steps) as Required<Evaluation>;
 
   // The weight that parts certain subject from certain screen best, on the reduced copy.
-  const screenPlate = shrinkPicture(look(known, 1, "cleanPlate").cleanPlate, factor);
+  const screenPlate = shrinkPicture(look(known, "cleanPlate").cleanPlate, factor);
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
-  const toOther = distanceTo(
-    found.mask.map((v) => 1 - v),
-    small.width,
-    small.height,
-  );
+  const toOther = distanceTo(notOf(found.mask), small.width, small.height);
   const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
   const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
   const weight = partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
@@ -242,7 +239,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   // Levels are read at full size, where the grain is, from the first matte of the unmix: on screen and solid subject it is the pull.
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
-  const { pull, cleanPlate } = look(first, 1, "pull", "cleanPlate");
+  const { pull, cleanPlate } = look(first, "pull", "cleanPlate");
   const clipped = clippedScreen(plate, pull, primary);
   if (clipped.share > CLIPPED_LEAST) {
     const place = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9)) as Region;
@@ -338,7 +335,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
   const reduce = Math.max(1, Math.round(plate.width / 640));
-  const open = openPlaces(look(recipe, reduce, "matte").matte, pull, reduce);
+  const reduced = () => evaluate(recipe, { ...looked, plate: { ...looked.plate, cleanPlate } }, { reduce, outputs: ["matte"] });
+  const { matte } = reduce === 1 ? look(recipe, "matte") : (reduced() as Required<Evaluation>);
+  const open = openPlaces(matte, pull, reduce);
   for (const o of open)
     notSolved.push({
       kind: "half-open",

@@ -264,9 +264,12 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const cleanPlate = (): Picture | null => {
     if (cleanFrom === "none" || !primary) return null;
     return cache.step("clean", cleanKey, () => {
+      const made = sources.plate.cleanPlate;
       const picture = supplied
         ? suppliedCleanPlate(shrinkPicture(supplied.picture, factor), plate, primary)
-        : synthesiseCleanPlate(prepared(), primary, allocate);
+        : made
+          ? shrinkPicture(made, factor)
+          : synthesiseCleanPlate(prepared(), primary, allocate);
       return { value: picture, owned: channels(picture) };
     });
   };

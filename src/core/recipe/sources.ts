@@ -11,6 +11,8 @@ export interface Source {
 /** The plate, with the frame as recorded where chroma is to be rebuilt. */
 export interface PlateSource extends Source {
   readonly recorded?: { readonly raw: RawFrame; readonly reading: ColourReading };
+  /** The clean plate synthesised from the frame at full size, where it is at hand: smaller sizes then need not make their own. */
+  readonly cleanPlate?: Picture;
 }
 
 /** A plate's frame as a source: decoded, and as recorded. */

@@ -1,5 +1,6 @@
 import { distanceTo } from "../image/distance";
 import { meansOfKnown } from "../image/fill-in";
+import { notOf } from "../image/mask";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
@@ -98,11 +99,7 @@ function steadyScreen(
   const g = CHANNELS.indexOf(primary);
   const shown = smalls.map((small) => {
     const { mask } = screenMask(small, primary);
-    const toOther = distanceTo(
-      mask.map((v) => 1 - v),
-      width,
-      height,
-    );
+    const toOther = distanceTo(notOf(mask), width, height);
     return toOther.map((d) => (d > CLEAN_RIM ? 1 : 0));
   });
   const out = smalls.map(() => new Uint8Array(n));

@@ -54,7 +54,7 @@ export function otsuThreshold(histogram: ArrayLike<number>): number {
   return best;
 }
 
-const binOf = (e: number, max: number): number => Math.min(BINS - 1, Math.max(0, Math.floor((e / max) * BINS)));
+const binOf = (e: number, max: number): number => (e <= 0 ? 0 : Math.min(BINS - 1, Math.floor((e / max) * BINS)));
 
 /**
  * Where screen begins in a histogram of excess, in bins. Otsu's threshold first; then half the median of what lies above,
@@ -86,17 +86,23 @@ export function screenMask(picture: Picture, primary: Primary): { mask: Uint8Arr
   const mask = new Uint8Array(n);
   const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
   const p = picture[primary];
+  const leads = new Float64Array(n);
   let max = 0;
-  for (let i = 0; i < n; i++) max = Math.max(max, excess(p, u, v, i));
+  for (let i = 0; i < n; i++) {
+    const e = excess(p, u, v, i);
+    leads[i] = e;
+    if (e > max) max = e;
+  }
   if (max <= 0.005) return { mask, count: 0 };
   // Everything that does not lean towards the primary counts as the lowest bin.
   const histogram = new Float64Array(BINS);
-  for (let i = 0; i < n; i++) histogram[binOf(excess(p, u, v, i), max)]!++;
+  for (let i = 0; i < n; i++) histogram[binOf(leads[i] as number, max)]!++;
   const threshold = (screenThreshold(histogram) / BINS) * max;
   for (let i = 0; i < n; i++) {
+    if ((leads[i] as number) < threshold) continue;
     const P = p[i] as number;
     // A screen is saturated as well as bright: its primary is at least a third over each other channel.
-    if (excess(p, u, v, i) >= threshold && P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) mask[i] = 1;
+    if (P > 1.33 * (u[i] as number) && P > 1.33 * (v[i] as number)) mask[i] = 1;
   }
   dropOthers(picture, primary, mask);
   growIntoShade(picture, primary, mask);
@@ -165,7 +171,7 @@ const PURITY = 0.85;
  * @param found 1 where a pixel is screen for certain; grown in place
  */
 function growIntoShade(picture: Picture, primary: Primary, found: Uint8Array): void {
-  const { width, height } = picture;
+  const { width } = picture;
   const [u, v] = otherChannels(primary).map((c) => picture[c]) as [Float32Array, Float32Array];
   const p = picture[primary];
   const sampled: number[] = [];
@@ -178,22 +184,29 @@ function growIntoShade(picture: Picture, primary: Primary, found: Uint8Array): v
   if (sampled.length === 0) return;
   const least = SHADE * middleOf(Float32Array.from(sampled), 0);
   const purity = PURITY * middleOf(Float32Array.from(purities), 0);
-  const shade = (i: number) => excess(p, u, v, i) >= least && excess(p, u, v, i) >= purity * (p[i] as number);
   const stack: number[] = [];
   const visit = (i: number) => {
-    if (!found[i] && shade(i)) {
-      found[i] = 1;
-      stack.push(i);
-    }
+    if (found[i]) return;
+    const e = excess(p, u, v, i);
+    if (e < least || e < purity * (p[i] as number)) return;
+    found[i] = 1;
+    stack.push(i);
   };
   const around = (i: number) => {
     const x = i % width;
     if (x > 0) visit(i - 1);
     if (x < width - 1) visit(i + 1);
     if (i >= width) visit(i - width);
-    if (i + width < width * height) visit(i + width);
+    if (i + width < found.length) visit(i + width);
   };
-  for (let i = 0; i < found.length; i++) if (found[i]) around(i);
+  for (let row = 0; row < found.length; row += width)
+    for (let i = row; i < row + width; i++) {
+      if (!found[i]) continue;
+      // Within the screen there is nothing to visit.
+      const within = i > row && i < row + width - 1 && i >= width && i + width < found.length;
+      if (within && found[i - 1] && found[i + 1] && found[i - width] && found[i + width]) continue;
+      around(i);
+    }
   while (stack.length > 0) around(stack.pop() as number);
 }
 

@@ -1,6 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
 import { isPicture, type Picture } from "../image/plane";
+import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "./primary";
 
 /** Half side of the square that colour is averaged over, so that grain and coarse chroma tell nothing, px. */
@@ -22,21 +23,13 @@ const DARKEST = 0.1;
 export function screenInShade(plate: Picture, screen: Picture | Rgb, primary: Primary): Uint8Array {
   const { width, height } = plate;
   const n = width * height;
-  const { M, U, V, P, A, B, even } = channelsOf(plate, screen, primary);
+  const [un, vn] = otherChannels(primary);
   const both = new Float32Array(n);
-  for (let i = 0; i < n; i++) both[i] = (U[i] as number) + (V[i] as number);
-  const main = boxMean(M, width, height, CALM);
+  pointwise("weigh", [0, 1, 1], [plate[primary], plate[un], plate[vn]], [both]);
+  const main = boxMean(plate[primary], width, height, CALM);
   const others = boxMean(both, width, height, CALM);
   const shade = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    const k = even ? 0 : i;
-    const p = P[k] as number;
-    const m = main[i] as number;
-    // The share of its light that is left, and what has come instead.
-    if (m < DARKEST * p || m >= p) continue;
-    const own = (others[i] as number) - (m / p) * ((A[k] as number) + (B[k] as number));
-    if (own <= OWN * (p - m)) shade[i] = 1;
-  }
+  pointwise("shaded", [DARKEST, OWN], [main, others, screen[primary], screen[un], screen[vn]], [shade]);
   return shade;
 }
 
@@ -58,28 +51,17 @@ export interface MissingLight {
 /** Whether of the light that is missing from pixels together nothing has come instead. */
 export const isShade = (lack: number, own: number): boolean => own <= OWN_TOGETHER * lack;
 
-type Read = (from: number, to: number, lack: Float32Array, own: Float32Array) => void;
-function reader(plate: Picture, screen: Picture | Rgb, primary: Primary): Read {
-  const { M, U, V, P, A, B, even } = channelsOf(plate, screen, primary);
-  return (from, to, lack, own) => {
-    for (let i = from; i < to; i++) {
-      const k = even ? 0 : i;
-      const [p, m] = [P[k] as number, M[i] as number];
-      lack[i - from] = p - m;
-      own[i - from] = (U[i] as number) + (V[i] as number) - (m / Math.max(1e-6, p)) * ((A[k] as number) + (B[k] as number));
-    }
-  };
-}
-
 /** Light that is missing, a pixel at a time: few are asked for, so that no planes need be kept. Reads the planes given as long as they last. */
 export function missingLight(plate: Picture, screen: Picture | Rgb, primary: Primary): MissingLight {
-  const read = reader(plate, screen, primary);
-  const [lack, own] = [new Float32Array(1), new Float32Array(1)];
-  const one = (i: number, what: Float32Array) => {
-    read(i, i + 1, lack, own);
-    return what[0] as number;
+  const { M, U, V, P, A, B, even } = channelsOf(plate, screen, primary);
+  return {
+    lack: (i) => (P[even ? 0 : i] as number) - (M[i] as number),
+    own: (i) => {
+      const k = even ? 0 : i;
+      const left = (M[i] as number) / Math.max(1e-6, P[k] as number);
+      return (U[i] as number) + (V[i] as number) - left * ((A[k] as number) + (B[k] as number));
+    },
   };
-  return { lack: (i) => one(i, lack), own: (i) => one(i, own) };
 }
 
 /**
@@ -92,14 +74,12 @@ export function thinShade(plate: Picture, screen: Picture | Rgb, primary: Primar
   const n = width * height;
   const lacks = new Float32Array(n);
   const owns = new Float32Array(n);
-  reader(plate, screen, primary)(0, n, lacks, owns);
+  const [un, vn] = otherChannels(primary);
+  pointwise("missing", [], [plate[primary], plate[un], plate[vn], screen[primary], screen[un], screen[vn]], [lacks, owns]);
   const around = boxMean(lacks, width, height, 1);
   const instead = boxMean(owns, width, height, 1);
   // A line of one pixel counts by itself: the clean plate may follow what lies beside it.
   const maybe = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    const lack = lacks[i] as number;
-    if (lack > 0 && (instead[i] as number) <= MAYBE * Math.max(around[i] as number, lack / 3)) maybe[i] = 1;
-  }
+  pointwise("thin", [MAYBE], [lacks, around, instead], [maybe]);
   return maybe;
 }

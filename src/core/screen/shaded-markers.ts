@@ -1,5 +1,5 @@
 import { labelComponents } from "../image/components";
-import { maskOver } from "../image/mask";
+import { maskOver, notOf } from "../image/mask";
 import type { Plane, Region } from "../image/plane";
 import { boxesOf, isMarker } from "./areas";
 
@@ -16,7 +16,7 @@ const LEAST = 1 / 30000;
 export function shadedMarkers(pull: Plane, shade: () => Uint8Array, level: number): Region[] {
   const { width, height } = pull;
   const present = maskOver(pull.data, level);
-  const empty = present.map((v) => 1 - v);
+  const empty = notOf(present);
   const { labels, areas, atBorder } = labelComponents(present, width, height);
   const found = [...boxesOf(labels, width)].filter(([label, place]) => {
     const area = areas[label] as number;

@@ -1,6 +1,7 @@
 import { luminance, type Rgb, rgbToHsv } from "../color/hue";
 import { linearToSrgb } from "../color/srgb";
 import { distanceTo } from "../image/distance";
+import { notOf } from "../image/mask";
 import type { Picture, Region } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { otherChannels, type Primary } from "./primary";
@@ -57,11 +58,7 @@ export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rg
   const code = (c: Rgb) =>
     rgbToHsv({ r: linearToSrgb(Math.max(0, c.r)), g: linearToSrgb(Math.max(0, c.g)), b: linearToSrgb(Math.max(0, c.b)) });
   const screenHsv = code(screen);
-  const toOutside = distanceTo(
-    subject.map((v) => 1 - v),
-    width,
-    height,
-  );
+  const toOutside = distanceTo(notOf(subject), width, height);
   const rim = Math.max(2, height / 120);
   const [u, v] = otherChannels(primary);
   const own = screen[primary] - 0.5 * (screen[u] + screen[v]);
