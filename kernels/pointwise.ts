@@ -62,6 +62,39 @@ export function product(bytes: i32): void {
   for (let at = 0; at < bytes; at += 16) result(0, at, f32x4.mul(operand(0, at), operand(1, at)));
 }
 
+/** The two upper of four floats, first. */
+function upper(a: v128): v128 {
+  return v128.shuffle<i64>(a, a, 1, 1);
+}
+/** a − b·c, worked out in double precision: what is left may be small beside both. */
+function lessProduct(a: v128, b: v128, c: v128): v128 {
+  const low = f64x2.sub(f64x2.promote_low_f32x4(a), f64x2.mul(f64x2.promote_low_f32x4(b), f64x2.promote_low_f32x4(c)));
+  const high = f64x2.sub(
+    f64x2.promote_low_f32x4(upper(a)),
+    f64x2.mul(f64x2.promote_low_f32x4(upper(b)), f64x2.promote_low_f32x4(upper(c))),
+  );
+  return v128.shuffle<i64>(f32x4.demote_f64x2_zero(low), f32x4.demote_f64x2_zero(high), 0, 2);
+}
+
+/** Variance, and what is added to it: means of squares, means. */
+export function variance(bytes: i32): void {
+  const added = parameter(0);
+  for (let at = 0; at < bytes; at += 16) {
+    const mean = operand(1, at);
+    result(0, at, f32x4.add(most(lessProduct(operand(0, at), mean, mean), all(0)), added));
+  }
+}
+
+/** How steeply one quantity follows another, at most so steeply: means of products, of the one, of the other, and the other's variance. */
+export function steepness(bytes: i32): void {
+  const steepest = parameter(0);
+  const flattest = f32x4.neg(steepest);
+  for (let at = 0; at < bytes; at += 16) {
+    const k = f32x4.div(lessProduct(operand(0, at), operand(1, at), operand(2, at)), operand(3, at));
+    result(0, at, least(most(k, flattest), steepest));
+  }
+}
+
 /** A sum over how much of it is known, where anything is known at the place itself; else 0. */
 export function meanWhere(bytes: i32): void {
   for (let at = 0; at < bytes; at += 16)

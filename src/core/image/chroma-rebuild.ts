@@ -1,4 +1,5 @@
 import { type BackToRecorded, backToRecorded, sidesOf } from "../kernels/chroma";
+import { pointwise } from "../kernels/pointwise";
 import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
 import { recordedBehindRgb } from "./chroma-behind-rgb";
@@ -85,23 +86,19 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, a
   const low = lumaAtChroma(raw, reading.siting);
   const mean = (c: Float32Array) => boxMean(c, cw, ch, RADIUS);
   const meanY = mean(low);
-  const variance = new Float32Array(n);
-  for (let i = 0; i < n; i++) variance[i] = (low[i] as number) ** 2;
-  variance.set(mean(variance));
+  const product = new Float32Array(n);
+  pointwise("product", [], [low, low], [product]);
+  const variance = mean(product);
   const code = 2 ** (layout.bits - 8);
-  for (let i = 0; i < n; i++) variance[i] = Math.max(0, (variance[i] as number) - (meanY[i] as number) ** 2) + FLAT * code * code;
+  pointwise("variance", [FLAT * code * code], [variance, meanY], [variance]);
 
   /** A chroma plane, and how steeply it follows luma. */
   const follow = (k: 1 | 2) => {
     const c = new Float32Array(raw.planes[k] as Uint16Array);
     const meanC = mean(c);
-    const product = new Float32Array(n);
-    for (let i = 0; i < n; i++) product[i] = (c[i] as number) * (low[i] as number);
+    pointwise("product", [], [c, low], [product]);
     const slope = mean(product);
-    for (let i = 0; i < n; i++) {
-      const a = ((slope[i] as number) - (meanY[i] as number) * (meanC[i] as number)) / (variance[i] as number);
-      slope[i] = a > STEEPEST ? STEEPEST : a < -STEEPEST ? -STEEPEST : a;
-    }
+    pointwise("steepness", [STEEPEST], [slope, meanY, meanC, variance], [slope]);
     return { c, steep: mean(slope), fine: new Float32Array(width * height) };
   };
   const planes = [follow(1), follow(2)] as const;

@@ -5,6 +5,8 @@ export type BlockKernel =
   | "weigh"
   | "product"
   | "meanWhere"
+  | "variance"
+  | "steepness"
   | "within"
   | "missing"
   | "thin"

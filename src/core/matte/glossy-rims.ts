@@ -1,12 +1,13 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
+import { maskOver, maskUnder } from "../image/mask";
 import { around } from "../image/neighbours";
 import { type Allocate, fresh, type Plane } from "../image/plane";
 
 /** Matte up to which a pixel is open, from which on nearly solid, and from which on as good as solid. */
 const OPEN = 0.12;
 const NEARLY = 0.6;
-const SOLID = 0.95;
+const SOLID = 0.96;
 /** Lengths are in px of a frame of so many lines: the same picture is closed alike at every size. */
 const LINES = 360;
 /** How near the foot of the step must lie to a nearly solid pixel; and how far from it anything solid, or it is an ordinary edge. */
@@ -71,18 +72,15 @@ export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array |
 /** 1 at the pixels of rims, without those of the step itself: from behind the steps inwards, as far as it goes on smoothly. */
 function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array | null): Uint8Array | null {
   const { width, height, data } = matte;
-  const [open, solid] = [new Uint8Array(data.length), new Uint8Array(data.length)];
-  const nearly: number[] = [];
+  const toOpen = distanceTo(maskUnder(data, OPEN), width, height, FOOT * unit + 1);
+  const footNear: number[] = [];
   for (let i = 0; i < data.length; i++) {
     const m = data[i] as number;
-    if (m <= OPEN) open[i] = 1;
-    else if (m >= SOLID) solid[i] = 1;
-    else if (m >= NEARLY) nearly.push(i);
+    if (m < NEARLY || m >= SOLID || shade?.[i]) continue;
+    if ((toOpen[i] as number) > BESIDE && (toOpen[i] as number) <= FOOT * unit) footNear.push(i);
   }
-  const toOpen = distanceTo(open, width, height, FOOT * unit + 1);
-  const footNear = nearly.filter((i) => (toOpen[i] as number) > BESIDE && (toOpen[i] as number) <= FOOT * unit && !shade?.[i]);
   if (footNear.length === 0) return null;
-  const toSolid = distanceTo(solid, width, height, depth + 1);
+  const toSolid = distanceTo(maskOver(data, SOLID), width, height, depth + 1);
   const behindStep = footNear.filter(
     (i) => (toSolid[i] as number) > ORDINARY * unit && (toSolid[i] as number) <= depth && growsSolidInwards(i, toOpen, data, width, depth),
   );
@@ -113,16 +111,19 @@ function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number)
   // Of a pair, by how much its square is over what is smooth: the sum tells of the mean.
   const [between, over] = [new Float32Array(n), new Float32Array(n)];
   const allowed = ROUGH * ROUGH;
-  for (let i = 0; i < n; i++) {
-    const m = data[i] as number;
-    if (m < NEARLY) {
-      if (m > OPEN) between[i] = 1;
-      continue;
+  for (let row = 0; row < n; row += width)
+    for (let i = row; i < row + width; i++) {
+      const m = data[i] as number;
+      if (m <= OPEN) continue;
+      if (m < NEARLY) {
+        between[i] = 1;
+        continue;
+      }
+      const right = i + step < row + width ? (data[i + step] as number) : 0;
+      const below = i + step * width < n ? (data[i + step * width] as number) : 0;
+      const [a, b] = [m - right, m - below];
+      over[i] = (right < NEARLY ? 0 : a * a - allowed) + (below < NEARLY ? 0 : b * b - allowed);
     }
-    const right = (i % width) + step < width ? (data[i + step] as number) : 0;
-    const below = i + step * width < n ? (data[i + step * width] as number) : 0;
-    over[i] = (right < NEARLY ? 0 : (m - right) ** 2 - allowed) + (below < NEARLY ? 0 : (m - below) ** 2 - allowed);
-  }
   const mean = (plane: Float32Array) => boxMean(plane, width, height, Math.round(AROUND * unit));
   const [share, rough] = [mean(between), mean(over)];
   return (i) => (share[i] as number) <= BETWEEN && (rough[i] as number) <= 0;

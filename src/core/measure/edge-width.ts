@@ -15,7 +15,7 @@ export interface EdgeWidths {
 
 /** Measures edges that go all the way from 0 to 1; strands and other partial cover are passed over. */
 export function edgeWidths({ width, height, data }: Plane): EdgeWidths {
-  const found: { w: number; i: number }[] = [];
+  const [widths, places]: [number[], number[]] = [[], []];
   const at = (x: number, y: number) =>
     data[Math.min(height - 1, Math.max(0, Math.round(y))) * width + Math.min(width - 1, Math.max(0, Math.round(x)))] as number;
   for (let y = 1; y < height - 1; y++)
@@ -25,24 +25,21 @@ export function edgeWidths({ width, height, data }: Plane): EdgeWidths {
       if (m < 0.35 || m > 0.65) continue;
       const gx = ((data[i + 1] as number) - (data[i - 1] as number)) / 2;
       const gy = ((data[i + width] as number) - (data[i - width] as number)) / 2;
-      const g = Math.hypot(gx, gy);
+      const g = Math.sqrt(gx * gx + gy * gy);
       if (g < 0.005) continue;
       const w = 1 / g;
       // Wider than this it is glass, smoke or a reflection, not an edge.
       if (w > Math.max(32, width / 16)) continue;
       const [dx, dy] = [(gx / g) * (0.6 * w + 1), (gy / g) * (0.6 * w + 1)];
       if (at(x + dx, y + dy) < 0.88 || at(x - dx, y - dy) > 0.12) continue;
-      found.push({ w, i });
+      widths.push(w);
+      places.push(i);
     }
-  if (found.length === 0) return { median: 0, sharp: 0, widest: 0, count: 0, at: null };
-  found.sort((p, q) => p.w - q.w);
-  const part = (share: number) => found[Math.floor(share * (found.length - 1))] as { w: number; i: number };
+  const count = widths.length;
+  if (count === 0) return { median: 0, sharp: 0, widest: 0, count, at: null };
+  const inOrder = Float64Array.from(widths).sort();
+  const part = (share: number) => inOrder[Math.floor(share * (count - 1))] as number;
   const widest = part(0.95);
-  return {
-    median: part(0.5).w,
-    sharp: part(0.05).w,
-    widest: widest.w,
-    count: found.length,
-    at: { x: widest.i % width, y: Math.floor(widest.i / width) },
-  };
+  const there = places[widths.indexOf(widest)] as number;
+  return { median: part(0.5), sharp: part(0.05), widest, count, at: { x: there % width, y: Math.floor(there / width) } };
 }
