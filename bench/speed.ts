@@ -3,13 +3,15 @@
  * in memory, and beside ffmpeg's general-purpose filters on the same frame. Run: npm run bench:speed
  */
 import { execFileSync } from "node:child_process";
+import { readTruth } from "../demo/truth-set";
 import { edgeColour } from "../src/core/edge/edge-colour";
 import { rimChroma } from "../src/core/edge/rim-chroma";
 import { chromaBehindRgb, recordedBehindRgb } from "../src/core/image/chroma-behind-rgb";
 import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
-import { makePicture, makePlane } from "../src/core/image/plane";
+import { enlargeChannel } from "../src/core/image/fill-in";
+import { makePicture, makePlane, type Picture } from "../src/core/image/plane";
 import { PlanePool } from "../src/core/image/pool";
-import { decodeRawFrame } from "../src/core/image/raw-frame";
+import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
 import { chromaDistance } from "../src/core/key/chroma-distance";
 import { colourDifference } from "../src/core/key/colour-difference";
 import { subjectDifference, subjectExcess } from "../src/core/key/subject-difference";
@@ -33,7 +35,7 @@ import { cameraReading } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
 import { limitSpill } from "../src/core/spill/limit";
-import { asJpeg } from "./variants";
+import { asJpeg, CAMERA, variantOf } from "./variants";
 
 const [W, H] = [1920, 1080];
 const coverage = makePlane(W, H);
@@ -91,6 +93,16 @@ const step = (name: string, run: () => void) =>
       pool.give(...taken.splice(0));
     }),
   );
+/** A picture at so many times its size, bilinear. */
+function enlarged({ width, height, r, g, b }: Picture, factor: number): Picture {
+  const [w, h] = [width * factor, height * factor];
+  const large = (c: Float32Array) => {
+    const out = new Float32Array(w * h);
+    enlargeChannel(c, width, height, factor, w, h, out);
+    return out;
+  };
+  return { width: w, height: h, r: large(r), g: large(g), b: large(b) };
+}
 const screen = { r: 0.03, g: 0.24, b: 0.05 };
 const spill = { primary: "g", limit: "average", amount: 1, replace: "neutral" } as const;
 const clean = synthesiseCleanPlate(plate, "g");
@@ -175,6 +187,22 @@ show(
 show(
   "whole proposed recipe to composite",
   time(() => evaluate(proposal.recipe, source(), { reduce: 1, outputs: ["composite"] }, cache), 5),
+);
+// A truth plate as large: more of it is strands and mixed pixels than of the drawn one, less of it is alike.
+const veil = await readTruth("veil");
+const large = variantOf(enlarged(veil.plate, 2), "camera");
+const shot = { raw: large.raw as RawFrame, reading: cameraReading(CAMERA) };
+let proposed = proposeRecipe(large.picture, 1, undefined, { recorded: shot });
+show(
+  "auto: a truth plate of mesh and hair",
+  time(() => (proposed = proposeRecipe(large.picture, 1, undefined, { recorded: shot })), 3),
+);
+show(
+  "its proposed recipe to composite",
+  time(() => {
+    const frame = { plate: { key: `veil/${serial++}`, picture: large.picture, recorded: shot } };
+    evaluate(proposed.recipe, frame, { reduce: 1, outputs: ["composite"] }, cache);
+  }, 5),
 );
 const fixed = source();
 const small = new StepCache();

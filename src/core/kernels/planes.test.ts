@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { fillIn } from "../image/fill-in";
 import { random } from "../image/random";
 import { memoryOf } from "./module";
-import { onPlane } from "./planes";
+import { changePlane, onPlane } from "./planes";
 
 /** Sides that are no whole number of fours, and planes of one row or column. */
 const SIZES = [
@@ -76,6 +76,25 @@ describe.each(SIZES)("steps over a plane of %i × %i equal plain sums", (width, 
     fillIn([got], weight, width, height);
     const wanted = filled(source, weight, width, height);
     expect(worst(got, (i) => wanted[i]!)).toBeLessThan(1e-6);
+  });
+
+  it("mean of what is known in 3 × 3", () => {
+    const next = random(13);
+    const known = Uint8Array.from(source, () => (next() < 0.4 ? 1 : 0));
+    const got = source.slice();
+    changePlane("meanOfKnown", known, got, 32 * (width + 16), width, height);
+    const mean = (i: number) => {
+      const [x0, y0] = [i % width, Math.floor(i / width)];
+      let [sum, n] = [0, 0];
+      for (let y = Math.max(0, y0 - 1); y <= Math.min(height - 1, y0 + 1); y++)
+        for (let x = Math.max(0, x0 - 1); x <= Math.min(width - 1, x0 + 1); x++)
+          if (known[y * width + x]) {
+            sum += at(x, y);
+            n++;
+          }
+      return n > 0 ? sum / n : 0;
+    };
+    expect(worst(got, mean)).toBeLessThan(1e-6);
   });
 
   it.each([2, 3])("means of blocks of %i, and what bilinear enlarging makes of them", (factor) => {

@@ -156,6 +156,54 @@ describe("pointwise kernels", () => {
     holds("ramp", [6, 1 / 2.5], [8.5], () => [1]);
   });
 
+  it("products, means of what is known, variance and how steeply one follows another equal plain arithmetic", () => {
+    holds("product", [], [plane(-1, 1), plane()], ([a, b]) => [a! * b!]);
+    const known = plane().map((v) => (v < 0.3 ? 0 : v));
+    holds("meanWhere", [], [plane(), plane(0.1, 1), known], ([sum, total, k]) => [k! > 0 ? sum! / total! : 0], 1e-5);
+    // Codes of ten bits, whose squares leave little beside themselves.
+    const [mean, other] = [plane(900, 1000), plane(900, 1000)];
+    const square = mean.map((m) => m * m + 40 * next() - 5);
+    holds("variance", [6], [square, mean], ([sq, m]) => [Math.max(0, sq! - m! * m!) + 6], 1e-5);
+    const products = mean.map((m, i) => m * other[i]! + 40 * next() - 20);
+    holds(
+      "steepness",
+      [1.5],
+      [products, mean, other, plane(6, 40)],
+      ([q, a, b, v]) => [Math.min(1.5, Math.max(-1.5, (q! - a! * b!) / v!))],
+      1e-5,
+    );
+  });
+
+  /** The same for a kernel that tells 1 or 0. */
+  const tells = (kernel: Parameters<typeof pointwise>[0], parameters: number[], inputs: Operand[], wanted: (v: number[]) => boolean[]) => {
+    const outputs = wanted(inputs.map((o) => at(o, 0))).map(() => new Uint8Array(N).fill(7));
+    pointwise(kernel, parameters, inputs, outputs);
+    outputs.forEach((out, k) => {
+      const unlike = out.findIndex((v, i) => v !== Number(wanted(inputs.map((o) => at(o, i)))[k]));
+      expect(unlike, `${kernel}, result ${k}`).toBe(-1);
+      expect(out.includes(1) && out.includes(0)).toBe(true);
+    });
+  };
+
+  it("masks tell where a value lies between others, what is solid, and what is the screen in shade", () => {
+    tells("within", [0.25, 0.5], [plane()], ([v]) => [v! > 0.25 && v! < 0.5]);
+    tells("within", [0.25, Number.POSITIVE_INFINITY], [plane()], ([v]) => [v! > 0.25]);
+    tells("firm", [0.875, 0.5, 0.75], [plane(), plane()], ([m, around]) => [m! >= 0.875, m! >= 0.875 || (m! > 0.5 && around! >= 0.75)]);
+    tells("thin", [0.25], [plane(-1, 1), plane(-1, 1), plane(0, 0.25)], ([lack, around, instead]) => [
+      lack! > 0 && instead! <= 0.25 * Math.max(around!, lack! / 3),
+    ]);
+    tells("shaded", [0.125, 0.25], [plane(), plane(), plane(0.2, 1), plane(0, 0.3), 0.1], ([m, both, p, a, b]) => [
+      m! >= 0.125 * p! && m! < p! && both! - (m! / p!) * (a! + b!) <= 0.25 * (p! - m!),
+    ]);
+    holds(
+      "missing",
+      [],
+      [plane(), plane(), plane(), plane(0.2, 1), plane(0, 0.3), plane(0, 0.3)],
+      ([m, u, v, p, a, b]) => [p! - m!, u! + v! - (m! / p!) * (a! + b!)],
+      1e-5,
+    );
+  });
+
   it("planes of different sizes are refused", () => {
     expect(() => pointwise("levels", [0, 1, 0, 1], [new Float32Array(7)], [new Float32Array(8)])).toThrow(RangeError);
   });

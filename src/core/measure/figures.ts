@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
+import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf, maskOver } from "../image/mask";
+import { maskOver, notOf } from "../image/mask";
 import type { Plane } from "../image/plane";
 import { lostEdge } from "./lost-edge";
 
@@ -40,19 +40,18 @@ export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
   const minArea = GAP_AREA / areaScale;
   const solid = new Uint8Array(n);
   for (let i = 0; i < n; i++) solid[i] = (data[i] as number) >= 0.5 ? 1 : 0;
-  const islands = labelComponents(solid, width, height);
-  const empty = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    if (solid[i] && (islands.areas[islands.labels[i] as number] as number) < minArea) solid[i] = 0;
-    empty[i] = 1 - (solid[i] as number);
+  const islands = areaRuns(solid, width, height);
+  for (let k = 0; k < islands.count; k++)
+    if ((islands.areas[islands.labels[k] as number] as number) < minArea) solid.fill(0, islands.starts[k], islands.ends[k]);
+  const { count, starts, ends, labels, areas, atBorder } = areaRuns(notOf(solid), width, height);
+  const sums = new Float64Array(areas.length);
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (atBorder[label] || (areas[label] as number) < minArea) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) sums[label]! += data[i] as number;
   }
-  const gaps = labelComponents(empty, width, height);
-  const sums = new Float64Array(gaps.areas.length);
-  for (let i = 0; i < n; i++) if (empty[i]) sums[gaps.labels[i] as number]! += data[i] as number;
-  const fill = gaps.areas.map(
-    (area, label) => label > 0 && !gaps.atBorder[label] && (area < minArea || (sums[label] as number) / area > GAP_LEVEL),
-  );
-  for (let i = 0; i < n; i++) if (empty[i] && fill[gaps.labels[i] as number]) solid[i] = 1;
+  const fill = areas.map((area, label) => !atBorder[label] && (area < minArea || (sums[label] as number) / area > GAP_LEVEL));
+  for (let k = 0; k < count; k++) if (fill[labels[k] as number]) solid.fill(1, starts[k], ends[k]);
   return solid;
 }
 
@@ -80,8 +79,6 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
   return maskOver(boxMean(dense, width, height, radius), 1e-6);
 }
 
-const invert = (mask: Uint8Array): Uint8Array => maskOf(mask, (v) => v === 0);
-
 /** Marks of the places that the figures count, for showing them: 1 a hole, 2 residue. */
 export interface FigureMap {
   readonly figures: Figures;
@@ -103,7 +100,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
   const margin = Math.max(1.5, outlineMargin(height / scale) * scale);
   const solid = subjectOutline(pull, area);
-  const toOutside = distanceTo(invert(solid), width, height, margin + 1);
+  const toOutside = distanceTo(notOf(solid), width, height, margin + 1);
   const toInside = distanceTo(solid, width, height, margin + 1);
   const weave = openWeave(matte, solid, Math.max(6, Math.round((height * 9) / 720)));
   const marks = new Uint8Array(width * height);

@@ -29,13 +29,24 @@ const READING_NAMES: Record<string, string> = {
   topleft: "top left",
 };
 
+/** What a key cannot solve, by its kind, in so many places. */
+const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
+  "passes-end": () => "The subject passes the screen's end. What of it lies beyond is thrown away: a holdout along its outline keeps it.",
+  clipped: () =>
+    "The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more.",
+  "half-open": (places) =>
+    `${places === 1 ? "One place stays" : `${places} places stay`} half open inside the subject, as mirror-like metal and glossy white do. No key can tell them: look whether they want a holdout.`,
+};
+const KINDS = Object.keys(UNSOLVED) as NotSolved["kind"][];
+
 /** What was filmed, how its file is read, and the report on it. */
 export function PlatePanel() {
   const shot = useBench((s) => s.shot);
   const recipe = useBench((s) => s.recipe);
   const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
-  const count = (kind: NotSolved["kind"]) => proposed.notSolved.filter((n) => n.kind === kind).length;
-  const open = count("half-open");
+  const unsolved = KINDS.map((kind) => [kind, proposed.notSolved.filter((n) => n.kind === kind)] as const).filter(
+    ([, places]) => places.length > 0,
+  );
   const { info, name } = shot.plate;
   const override = <K extends "transfer" | "matrix" | "range" | "siting">(
     key: K,
@@ -67,31 +78,21 @@ export function PlatePanel() {
       {proposed.reasons.length > 0 && <Next />}
       {proposed.notSolved.length > 0 && (
         <div className="mt-2 rounded border-l-2 border-amber bg-raised p-2" data-testid="not-solved">
-          {open > 0 && (
-            <p>
-              {open === 1 ? "One place stays" : `${open} places stay`} half open inside the subject, as mirror-like metal and glossy white
-              do. No key can tell them: look whether they want a holdout.
-            </p>
-          )}
-          {count("passes-end") > 0 && (
-            <p>The subject passes the screen's end. What of it lies beyond is thrown away: a holdout along its outline keeps it.</p>
-          )}
-          {count("clipped") > 0 && (
-            <p>
-              The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its
-              source, where that holds more.
-            </p>
-          )}
-          <div className="mt-1.5 flex flex-wrap gap-1.5">
-            {proposed.notSolved.map(({ what, place }, k) => (
-              <Button key={what} title={what} onClick={() => flyTo(place)}>
-                Show {k + 1}
-              </Button>
-            ))}
-            <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
-              Draw a holdout
-            </Button>
-          </div>
+          {unsolved.map(([kind, places]) => (
+            <div key={kind} className="mb-2.5">
+              <p>{UNSOLVED[kind](places.length)}</p>
+              <div className="mt-1.5 flex flex-wrap gap-1.5">
+                {places.map(({ what, place }) => (
+                  <Button key={what} title={what} onClick={() => flyTo(place)}>
+                    Show {1 + proposed.notSolved.findIndex((n) => n.what === what)}
+                  </Button>
+                ))}
+              </div>
+            </div>
+          ))}
+          <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
+            Draw a holdout
+          </Button>
         </div>
       )}
       {proposed.reasons.length > 0 && (
