@@ -1,4 +1,5 @@
 export * from "./chroma";
+export * from "./known";
 export * from "./planes";
 export * from "./pointwise";
 export * from "./recorded";

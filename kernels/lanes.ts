@@ -42,3 +42,8 @@ export function rangeOfThree(above: usize, here: usize, below: usize, low: usize
   repeatEnds(low, cw);
   repeatEnds(high, cw);
 }
+
+/** The k-th float. */
+export function single(at: usize, k: i32): f32 {
+  return load<f32>(at + ((<usize>k) << 2));
+}

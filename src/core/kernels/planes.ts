@@ -15,7 +15,7 @@ export function onPlane(
   return run(kernel, source, out, false, room, numbers);
 }
 
-/** Runs a step of kernels/planes.ts that changes `plane` in place, and is told another besides. */
+/** Runs a step of kernels/known.ts that changes `plane` in place, and is told another besides. */
 export function changePlane(
   kernel: ChangingKernel,
   other: Float32Array | Uint8Array,
