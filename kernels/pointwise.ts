@@ -159,16 +159,24 @@ export function firm(bytes: i32): void {
   }
 }
 
-/** Colour difference with the subject's own excess: P, U, V of the plate, then of the screen, then the excess. */
+/**
+ * Colour difference with the subject's own excess: P, U, V of the plate, then of the screen, then the excess; no less than what U and V both need to
+ * be as bright as they are where nothing is brighter than `top`, but for `doubt`.
+ */
 export function difference(bytes: i32): void {
   const weight = parameter(0),
     rest = parameter(1),
-    highest = parameter(2);
+    highest = parameter(2),
+    top = parameter(3),
+    doubt = parameter(4);
   for (let at = 0; at < bytes; at += 16) {
     const b = f32x4.sub(f32x4.sub(operand(3, at), f32x4.mul(weight, operand(4, at))), f32x4.mul(rest, operand(5, at)));
     const c = f32x4.sub(f32x4.sub(operand(0, at), f32x4.mul(weight, operand(1, at))), f32x4.mul(rest, operand(2, at)));
     const f = most(least(operand(6, at), f32x4.mul(highest, b)), f32x4.mul(all(-2), b));
-    const a = unit(f32x4.div(f32x4.sub(b, c), f32x4.sub(b, f)));
+    const u = f32x4.div(f32x4.sub(operand(1, at), operand(4, at)), f32x4.sub(top, operand(4, at)));
+    const v = f32x4.div(f32x4.sub(operand(2, at), operand(5, at)), f32x4.sub(top, operand(5, at)));
+    const bright = f32x4.sub(f32x4.min(u, v), doubt);
+    const a = unit(f32x4.max(f32x4.div(f32x4.sub(b, c), f32x4.sub(b, f)), bright));
     result(0, at, choose(a, all(1), f32x4.gt(b, all(1e-6))));
   }
 }

@@ -149,6 +149,18 @@ describe("the recording behind an RGB frame", () => {
     expect(found).toBeLessThan(0.35 * errors((i) => 0.299 * plain[0]![i]! + 0.587 * plain[1]![i]! + 0.114 * plain[2]![i]!));
   });
 
+  it("takes no screen's colour into clipped white beside it", () => {
+    // A band of forty pixels is white and brighter than white, all else a green screen.
+    const white = (x: number) => x >= 40 && x < 80;
+    const bright = Float32Array.from({ length: W * H }, (_, i) => (white(i % W) ? 262 : 120));
+    const green = () => patchy((W / 2) * ch).map((v, i) => (white(2 * (i % (W / 2))) ? 0 : v - 45));
+    const frame = decoded(bright, green(), green(), ENLARGE["linear, centred"], true);
+    const { planes } = recordedBehindRgb(frame, "srgb")!.raw;
+    for (let y = 4; y < ch - 4; y++)
+      for (let x = 23; x < 37; x++)
+        for (const plane of planes.slice(1)) expect(Math.abs(plane[y * (W / 2) + x]! - 2048) * (255 / 4095)).toBeLessThan(1.5);
+  });
+
   it("is found in a JPEG of 4:2:0, and none in one of 4:4:4 or in pixels that were never coarse", async () => {
     const frame = rgbOf(strands());
     const jpeg = await throughJpeg(frame, "4:2:0");

@@ -38,7 +38,48 @@ function shrunkChroma(raw: RawFrame, { matrix, across, down }: Behind): Shrunk {
   const chroma = down
     ? ([shrunkDown(halves[0], lost, shut, cw, height, down), shrunkDown(halves[1], lost, shut, cw, height, down)] as const)
     : halves;
+  if (clippedRows.length > 0) withinRange(raw, matrix, chroma, lost, down !== null);
   return { luma, chroma, clippedRows };
+}
+
+/**
+ * Chroma of samples whose pixels are all clipped is what those beside them tell, and may be the screen's beside a white coat. Their own pixels
+ * tell that luma is no brighter than white and no darker than black: it is brought to the nearest that agrees.
+ * @param chroma in 8-bit codes around 0, changed in place @param lost 1 where both pixels of a row that a sample became are clipped
+ */
+function withinRange(
+  raw: RawFrame,
+  matrix: Behind["matrix"],
+  [cb, cr]: readonly [Float32Array, Float32Array],
+  lost: Uint8Array,
+  halved: boolean,
+): void {
+  const { width, height, planes } = raw;
+  const cw = (width + 1) >> 1;
+  const f = rgbFactors(matrix);
+  const scale = 255 / (2 ** ownBits(raw) - 1);
+  const [R, G, B] = planes as readonly Uint16Array[] as [Uint16Array, Uint16Array, Uint16Array];
+  const within = (v: number, rgb: number, factor: number) => Math.min(rgb / factor, Math.max((rgb - 255) / factor, v));
+  for (let s = 0; s < cb.length; s++) {
+    const x = 2 * (s % cw);
+    const y = Math.floor(s / cw) * (halved ? 2 : 1);
+    const below = halved && y + 1 < height ? 1 : 0;
+    if (!lost[y * cw + (x >> 1)] || !lost[(y + below) * cw + (x >> 1)]) continue;
+    const right = x + 1 < width ? 1 : 0;
+    let [r, g, b] = [0, 0, 0];
+    for (const i of [y * width + x, y * width + x + right, (y + below) * width + x, (y + below) * width + x + right]) {
+      r += (scale / 4) * (R[i] as number);
+      g += (scale / 4) * (G[i] as number);
+      b += (scale / 4) * (B[i] as number);
+    }
+    const u = within(cb[s] as number, b, f.bCb);
+    const v = within(cr[s] as number, r, f.rCr);
+    // Green falls where both rise: along the shortest way to what white and black allow.
+    const green = f.gCb * u + f.gCr * v;
+    const beyond = Math.max(g - 255 - green, Math.min(0, g - green)) / (f.gCb ** 2 + f.gCr ** 2);
+    cb[s] = within(u + beyond * f.gCb, b, f.bCb);
+    cr[s] = within(v + beyond * f.gCr, r, f.rCr);
+  }
 }
 
 /** Columns of a mask in which any pixel is 1. */

@@ -49,22 +49,26 @@ describe("pointwise kernels", () => {
     );
   });
 
-  it("the difference equals (e(B) − e(C)) / (e(B) − e(F)), clipped, and is 1 where the screen has no excess", () => {
-    const screen = [plane(0, 0.8), plane(0, 0.3), plane(0, 0.3)];
-    holds(
-      "difference",
-      [0.4, 0.6, 0.6],
-      [plane(), plane(), plane(), ...screen, plane(-1, 1)],
-      ([p, u, v, P, U, V, own]) => {
-        const b = P! - 0.4 * U! - 0.6 * V!;
-        if (b <= 1e-6) return [1];
-        const f = Math.max(-2 * b, Math.min(0.6 * b, own!));
-        return [clip((b - (p! - 0.4 * u! - 0.6 * v!)) / (b - f))];
-      },
-      // Where the screen's excess is next to nothing, single precision shows.
-      2e-2,
-    );
-  });
+  it.each([Number.POSITIVE_INFINITY, 1.1])(
+    "the difference equals (e(B) − e(C)) / (e(B) − e(F)), clipped, no less than a light of %d at most allows, and is 1 where the screen has no excess",
+    (top) => {
+      const screen = [plane(0, 0.8), plane(0, 0.3), plane(0, 0.3)];
+      holds(
+        "difference",
+        [0.4, 0.6, 0.6, top, 0.1],
+        [plane(), plane(), plane(), ...screen, plane(-1, 1)],
+        ([p, u, v, P, U, V, own]) => {
+          const b = P! - 0.4 * U! - 0.6 * V!;
+          if (b <= 1e-6) return [1];
+          const f = Math.max(-2 * b, Math.min(0.6 * b, own!));
+          const bright = Math.min((u! - U!) / (top - U!), (v! - V!) / (top - V!)) - 0.1;
+          return [clip(Math.max((b - (p! - 0.4 * u! - 0.6 * v!)) / (b - f), bright))];
+        },
+        // Where the screen's excess is next to nothing, single precision shows.
+        2e-2,
+      );
+    },
+  );
 
   /** Spill of one pixel, in words of the published sources of src/core/spill/limit.ts. */
   const spill =

@@ -34,7 +34,7 @@ export function colourDifference(picture: Picture, key: ColourDifference, alloca
   const { screen, primary, weight } = key;
   pointwise(
     "difference",
-    [weight, 1 - weight, 1],
+    [weight, 1 - weight, 1, Number.POSITIVE_INFINITY, 0],
     [picture[primary], picture[un], picture[vn], screen[primary], screen[un], screen[vn], 0],
     [data],
   );

@@ -1,38 +1,47 @@
 import { describe, expect, it } from "vitest";
-import { disc, drawPlate, even } from "../simulate/draw-plate";
-import { partingWeight } from "./parting-weight";
+import type { Rgb } from "../color/hue";
+import type { Picture } from "../image/plane";
+import { type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
+import { bestWeight, partingWeight } from "./parting-weight";
 
 const SCREEN = { r: 0.05, g: 0.38, b: 0.08 };
 const [WIDTH, HEIGHT] = [320, 180];
 
-/** A brown disc and a red arm whose cover climbs and falls over `blur` px, before an even screen; the weight that is chosen for them. */
-function chosen(blur: number, margin = 4): number {
-  const arm = (x: number, y: number) => (y > 20 && y < 160 ? Math.max(0, Math.min(1, (x - 20) / blur, (120 - x) / blur)) : 0);
-  const { plate, truth } = drawPlate(
-    WIDTH,
-    HEIGHT,
-    [
-      { covers: disc(220, 90, 60), colour: even(0.3, 0.19, 0.12) },
-      { covers: arm, colour: even(0.26, 0.05, 0.03) },
-    ],
-    () => SCREEN,
-  );
+type Chosen = [Picture, Picture, Rgb, Uint32Array, Uint32Array];
+/** What a weight is chosen from: things before an even screen, all that they cover by a fifth and the screen clear of them. */
+function before(things: readonly Drawn[]): Chosen {
+  const { plate, truth } = drawPlate(WIDTH, HEIGHT, things, () => SCREEN);
   const { plate: screen } = drawPlate(WIDTH, HEIGHT, [], () => SCREEN);
   const places = (holds: (cover: number) => boolean) => Uint32Array.from([...truth.data.keys()].filter((i) => holds(truth.data[i]!)));
-  return partingWeight(
-    plate,
-    screen,
-    SCREEN,
-    places((a) => a > 0.2),
-    places((a) => a === 0),
-    margin,
-  );
+  return [plate, screen, SCREEN, places((a) => a > 0.2), places((a) => a === 0)];
 }
+const MARGIN = 4;
+const brown = { covers: disc(220, 90, 60), colour: even(0.3, 0.19, 0.12) };
+/** A brown disc and a red arm whose cover climbs and falls over `blur` px. */
+const armOf = (blur: number) => {
+  const arm = (x: number, y: number) => (y > 20 && y < 160 ? Math.max(0, Math.min(1, (x - 20) / blur, (120 - x) / blur)) : 0);
+  return before([brown, { covers: arm, colour: even(0.26, 0.05, 0.03) }]);
+};
+/** The same disc with fair hair on it, sharp, as dense as its share of cover. */
+const hairOf = (share: number) =>
+  before([
+    brown,
+    {
+      covers: (x, y) => (x > 20 && x < 150 && y > 20 && y < 160 && (x * 0.7 + 0.2 * Math.sin(y / 3)) % 2 < 2 * share ? 1 : 0),
+      colour: even(0.5, 0.38, 0.2),
+    },
+  ]);
 
 describe("the weight that parts subject from screen", () => {
   it("is the same for a subject whose edges are blurred as for one whose edges are sharp", () => {
-    expect(chosen(45)).toBe(chosen(1));
-    // With its mixtures: what a margin that no edge exceeds leaves in.
-    expect(chosen(45, Number.POSITIVE_INFINITY)).toBeGreaterThan(chosen(1) + 0.2);
+    const sharp = partingWeight(...armOf(1), MARGIN);
+    expect(partingWeight(...armOf(45), MARGIN)).toBe(sharp);
+    // With its mixtures.
+    expect(bestWeight(...armOf(45))).toBeGreaterThan(sharp + 0.2);
+  });
+  it("is not moved by the mixtures of dense hair, however sharp its edges", () => {
+    const bald = partingWeight(...before([brown]), MARGIN);
+    expect(Math.abs(partingWeight(...hairOf(0.7), MARGIN) - bald)).toBeLessThan(0.06);
+    expect(bestWeight(...hairOf(0.7))).toBeGreaterThan(bald + 0.15);
   });
 });

@@ -13,11 +13,13 @@ const WEIGHT_STEP = 0.05;
 const UNEVEN = 0.003;
 /** Deviation of the excess over 5 × 5 px, as a share of the screen's, from which on a place is a mixture. */
 const VARIES = 0.035;
+/** By how much mixtures must move the weight to count, where edges are narrower than the margin: dense hair does. */
+const MOVED = 1.5 * WEIGHT_STEP;
 
 /**
- * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen. On a plate whose edges are blurred
- * wider than the margin around the screen, mixtures are among the subject, and a warm one's would ask for a weight near 1: there it is chosen
- * again without them.
+ * The channel weight whose plain difference leaves least open of what is subject and least over of what is screen. Where edges are blurred
+ * wider than the margin around the screen, or hair is dense, mixtures are among the subject, and a warm one's would ask for a weight near 1: it is
+ * chosen again without them.
  * @param plate a reduced copy, linear light @param screen the clean plate at its size @param colour the screen's
  * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
  * @param margin how far both keep from the screen's outline, px
@@ -36,13 +38,15 @@ export function partingWeight(
   const excess = excessPlane(plate, primary, first);
   const behind = excessPlane(screen, primary, first);
   const matte = excess.map((v, i) => Math.min(1, Math.max(0, 1 - v / Math.max(1e-6, behind[i] as number))));
-  if (edgeWidths({ width, height, data: matte }).median <= margin) return first;
   const deviation = boxDeviation(excess, width, height, 2);
   const unmixed = inside.filter((i) => (deviation[i] as number) < VARIES * (behind[i] as number));
-  return bestWeight(plate, screen, colour, unmixed, outside);
+  const second = bestWeight(plate, screen, colour, unmixed, outside);
+  if (Math.abs(second - first) > MOVED) return second;
+  return edgeWidths({ width, height, data: matte }).median > margin ? second : first;
 }
 
-function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
+/** The weight that is best for these places, whatever is among them: see {@link partingWeight}. */
+export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
   const primary = screenPrimary(colour);
   const places = new Uint32Array(inside.length + outside.length);
   places.set(inside);
@@ -57,7 +61,7 @@ function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32
     const w = step * WEIGHT_STEP;
     const signal = excessOf(colour, primary, w) / middling;
     if (!(signal > 0.1)) continue;
-    pointwise("difference", [w, 1 - w, 1], [...operands, 0], [mattes]);
+    pointwise("difference", [w, 1 - w, 1, Number.POSITIVE_INFINITY, 0], [...operands, 0], [mattes]);
     let [holes, residue] = [0, 0];
     // What stands out as its own colour is carried in by the pull, and says nothing here.
     for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);

@@ -43,6 +43,27 @@ describe("subject-aware difference", () => {
       for (let i = 0; i < data.length; i++) expect(Math.abs(data[i]! - (i % 101) / 100)).toBeLessThan(1e-5);
     }
   });
+  it("knows that white covers, whatever hue coarse chroma gave it, and that nothing is so dim, before or behind the screen's light", () => {
+    const plate = makePicture(4, 1);
+    // White smeared with the screen's hue; the same half as bright; the screen a fifth brighter than the clean plate; a light beyond white.
+    [
+      { r: 0.85, g: 1.2, b: 0.9 },
+      { r: 0.42, g: 0.6, b: 0.45 },
+      { r: 0.06, g: 0.48, b: 0.096 },
+      { r: 0.06, g: 0.48, b: 0.096 },
+    ].forEach((c, i) => {
+      [plate.r[i], plate.g[i], plate.b[i]] = [c.r, c.g, c.b];
+    });
+    const { data } = subjectDifference(plate, { primary: "g", weight: 0.5, screen: B }, null);
+    const plain = (i: number) => 1 - (plate.g[i]! - 0.5 * (plate.r[i]! + plate.b[i]!)) / (B.g - 0.5 * (B.r + B.b));
+    expect(plain(0)).toBeLessThan(0.05);
+    expect(data[0]!).toBeCloseTo(Math.min((0.85 - B.r) / (1 - B.r), (0.9 - B.b) / (1 - B.b)) - 0.1, 5);
+    expect(data[1]!).toBeCloseTo(plain(1), 5);
+    expect(data[2]!).toBe(0);
+    plate.b[3] = 8;
+    const { data: lit } = subjectDifference(plate, { primary: "g", weight: 0.5, screen: B }, null);
+    expect(lit[0]!).toBeCloseTo(Math.max(plain(0), (0.9 - B.b) / (8 - B.b) - 0.1), 5);
+  });
   it("a constant difference is far off for the same warm and green subjects", () => {
     const { plate } = mixture({ r: 0.1, g: 0.17, b: 0.09 }, () => 1);
     const { data } = subjectDifference(plate, { primary: "g", weight: 0.5, screen: B }, null);

@@ -39,6 +39,11 @@ const PALER_RIM = 5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
 const MOST = 0.75;
 
+/** Light that a recording calls white: what is brighter has it as its own limit. */
+const WHITE = 1;
+/** Taken off the cover that brightness alone tells: grain, and a clean plate that is a little too dark, tell no more. */
+const DOUBT = 0.1;
+
 /** What {@link subjectExcess} tells of the subject. */
 export interface SubjectOwn {
   /** Its own excess, linear light. */
@@ -123,10 +128,21 @@ function solidCloth(cloth: Uint8Array, w: number, h: number): Float32Array | nul
   return distanceTo(kept, w, h, PALER_RIM + 1).map((d) => (d === 0 ? 1 : d <= PALER_RIM ? 0.5 : 0));
 }
 
+/** The brightest that anything of the plate is in either channel; white where nothing is brighter. */
+function brightest(u: Float32Array, v: Float32Array): number {
+  let most = WHITE;
+  for (let i = 0; i < u.length; i++) {
+    if ((u[i] as number) > most) most = u[i] as number;
+    if ((v[i] as number) > most) most = v[i] as number;
+  }
+  return most;
+}
+
 /**
  * Colour difference against the screen at every pixel, with the subject's own excess carried in from the nearest certain
  * subject: α = (e(B) − e(C)) / (e(B) − e(F)). Exact for every mixture whose F has the excess that was carried in, so
- * that warm, green-tinged and spill-lit subjects come out right. In linear light; clipped to 0…1.
+ * that warm, green-tinged and spill-lit subjects come out right. No subject is brighter than white, so what is much brighter than the screen in both
+ * other channels covers no less than that takes, whatever hue coarse chroma gave it. In linear light; clipped to 0…1.
  * Source: the colour difference of P. Vlahos, US Patent 3,158,477 (1964), solved for a subject with an excess of its own.
  * @param own what {@link subjectExcess} gave, or null for a neutral subject
  */
@@ -138,7 +154,7 @@ export function subjectDifference(plate: Picture, key: SubjectDifference, own: S
   const data = allocate(plate.r.length);
   pointwise(
     "difference",
-    [weight, 1 - weight, MOST],
+    [weight, 1 - weight, MOST, brightest(plate[un], plate[vn]), DOUBT],
     [plate[primary], plate[un], plate[vn], screen[primary], screen[un], screen[vn], own ? own.excess : 0],
     [data],
   );

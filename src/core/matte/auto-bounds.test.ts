@@ -96,6 +96,19 @@ describe("automatic bounds", () => {
     expect(kept.data[62 * W + 30]).toBeCloseTo(0.5, 6);
     expect(kept.data[30 * W + 176]).toBeCloseTo(0.6, 6);
   });
+  it("leave mesh alone that is as dark as a shadow, with openings wide or narrow: it is woven, a fold and a stain are not", () => {
+    for (const pitch of [4, 9]) {
+      const m = block();
+      const shade = new Uint8Array(W * H).fill(1);
+      for (let y = 20; y < 90; y++) for (let x = 62; x < 139; x++) shade[y * W + x] = 0;
+      for (let y = 10; y < 50; y++) for (let x = 10; x < 50; x++) m.data[y * W + x] = x % pitch === 0 || y % pitch === 0 ? 0.4 : 0;
+      for (let y = 60; y < 95; y++) for (let x = 10; x < 50; x++) m.data[y * W + x] = 0.4 * Math.exp(-(((x - 30) / 8) ** 2));
+      const none = { thin: new Uint8Array(W * H), missing: { lack: () => 0, own: () => 0 } };
+      const out = applyBounds(m, automaticBounds(m, settings, 1, undefined, { wide: shade, ...none }));
+      expect(out.data[36 * W + 36]).toBeCloseTo(0.4, 6);
+      expect(out.data[78 * W + 30]).toBe(0);
+    }
+  });
   it("throw away thin shade up to the subject, when all its pixels lack light and nothing has come instead", () => {
     const m = block();
     const thin = new Uint8Array(W * H);

@@ -72,8 +72,8 @@ export function automaticBounds(
 
   const present = maskOver(inside.width * inside.height === n ? calm : calmWithin(pull, inside), settings.outLevel);
   if (shade) {
-    dropShade(present, pull, shade.wide);
-    dropThinShade(present, pull, shade, settings.outLevel);
+    dropShade(present, pull, calm, settings.outLevel, shade.wide);
+    dropThinShade(present, pull, calm, settings.outLevel, shade);
   }
   dropIslands(present, pull, settings.outLevel, Math.max(settings.specks, settings.islands) * area);
   const grow = Math.max(1, settings.grow * scale);
@@ -108,15 +108,26 @@ const DEEPEST = 0.82;
 const MEETS = 0.4;
 
 /**
- * Takes the screen in shade out of `present`, where it is an area of its own and hangs on nothing that stands before it, as dark mesh does.
- * @param level pull over which what an area meets is something, and not grain or the area's own rim
- * @param missing light by which an area, its pixels together, must be shade
+ * Half side of the square over which an area is told from a line, px; share of it that an area takes up, mesh with its openings too; and how much
+ * its pull, its own mean of 3 × 3, differs from pixel to pixel where it is woven.
+ */
+const WEAVE = 6;
+const DENSE = 0.5;
+const WOVEN = 0.25;
+
+/**
+ * Takes the screen in shade out of `present`, where it is an area of its own and hangs on nothing that stands before it, and is not woven, as dark
+ * mesh is: folds and stains are smooth, seams are lines.
+ * @param calm the pull over 3 × 3
+ * @param level pull that grain does not reach
+ * @param missing light by which an area, its pixels together, must be shade; what it meets is then something only over `level`, and else its own rim
  */
 function dropShade(
   present: Uint8Array,
   { width, height, data }: Plane,
+  calm: Float32Array,
+  level: number,
   shade: Uint8Array,
-  level = Number.NEGATIVE_INFINITY,
   missing?: MissingLight,
 ): void {
   const own = bothOf(present, shade);
@@ -129,10 +140,11 @@ function dropShade(
     Float64Array,
     Float64Array,
   ];
+  const something = missing ? level : Number.NEGATIVE_INFINITY;
   const besides = (label: number, i: number) => {
     if (i < 0 || i >= n || own[i]) return;
     rim[label]!++;
-    if ((data[i] as number) > level) met[label]! += present[i] as number;
+    if ((data[i] as number) > something) met[label]! += present[i] as number;
   };
   const large = (label: number) => (areas[label] as number) >= FOLD * height * height;
   for (let k = 0; k < count; k++) {
@@ -151,19 +163,34 @@ function dropShade(
   }
   const gone = areas.map(
     (_, l) =>
+      l > 0 &&
       large(l) &&
       (deepest[l] as number) <= DEEPEST &&
       (met[l] as number) <= MEETS * (rim[l] as number) &&
       (!missing || isShade(lack[l] as number, instead[l] as number)),
   );
-  gone[0] = false;
-  for (let k = 0; k < count; k++) if (gone[labels[k] as number]) present.fill(0, starts[k], ends[k]);
+  if (!gone.includes(true)) return;
+  const dense = boxMean(new Float32Array(own), width, height, WEAVE);
+  const [thread, whole] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (!gone[label]) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      if ((dense[i] as number) < DENSE) continue;
+      thread[label]! += Math.max(0, Math.abs((data[i] as number) - (calm[i] as number)) - level);
+      whole[label]! += calm[i] as number;
+    }
+  }
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (gone[label] && (thread[label] as number) <= WOVEN * (whole[label] as number)) present.fill(0, starts[k], ends[k]);
+  }
 }
 
 /** Takes thin shade out of `present`, with the rim that averaging gave it. */
-function dropThinShade(present: Uint8Array, pull: Plane, { thin, missing }: Shade, level: number): void {
+function dropThinShade(present: Uint8Array, pull: Plane, calm: Float32Array, level: number, { thin, missing }: Shade): void {
   const dropped = present.slice();
-  dropShade(present, pull, thin, level, missing);
+  dropShade(present, pull, calm, level, thin, missing);
   for (let i = 0; i < dropped.length; i++) dropped[i] = (dropped[i] as number) & ~(present[i] as number) & 1;
   if (!dropped.includes(1)) return;
   const away = distanceTo(dropped, pull.width, pull.height, 2);

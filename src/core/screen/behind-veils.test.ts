@@ -55,6 +55,16 @@ describe("certain screen", () => {
     dropBehindVeils(s.p, "g", s.certain);
     expect([at(s.certain, 22, 42), at(s.certain, 110, 70)]).toEqual([1, 0]);
   });
+  it("is not in a few grainy pixels that pass by chance beside a veil, and stays in such pixels far from one", () => {
+    const s = stage();
+    const grain = normal(random(7));
+    put(s, 20, 40, 60, 0.66, 0.34 * 0.02);
+    put(s, 84, 60, 5, 0.66, 0);
+    put(s, 170, 60, 5, 0.66, 0);
+    for (const c of [s.p.r, s.p.b]) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) + 0.008 * grain();
+    dropBehindVeils(s.p, "g", s.certain);
+    expect([at(s.certain, 50, 70), at(s.certain, 86, 62), at(s.certain, 172, 62)]).toEqual([0, 0, 1]);
+  });
   it("stays where a little light is missing and pale clothes beside it send some back", () => {
     const s = stage();
     put(s, 20, 40, 24, 0.88, 0.003);

@@ -1,5 +1,7 @@
 import { labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
 import { meansOfKnown } from "../image/fill-in";
+import { maskOf } from "../image/mask";
 import type { Picture } from "../image/plane";
 import { fillScreen } from "./falloff";
 import { ownLight } from "./own-light";
@@ -17,11 +19,17 @@ const OWN = 0.02;
 const OWN_OF_LIGHT = 0.0025;
 /** By how much more where there is grain: as a share of its own median, over the root of the place's pixels. */
 const OWN_OF_GRAIN = 1.5;
+/**
+ * Area, as a share of the frame, under which a place is too small to tell: of many such behind one veil some pass by chance. It goes with a veil
+ * that is so near, as a share of the width.
+ */
+const TOO_SMALL = 1 / 6000;
+const NEAR = 1 / 16;
 
 /**
  * Takes out of certain screen what lies behind a veil or a mesh, as dark as they may be: out of focus they are smooth
  * and have the screen's hue. Such a place stands apart, is much darker than the screen filled in from around, and of the light that it lacks
- * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not.
+ * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not, unless they are few.
  * @param certain 1 where the plate shows nothing but screen, as far as single pixels tell; changed in place
  */
 export function dropBehindVeils(small: Picture, primary: Primary, certain: Float32Array): void {
@@ -43,10 +51,24 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
     lack[l]! += (screen[i] as number) - (main[i] as number);
     own[l]! += beyond[i] as number;
   }
+  const lacks = areas.map((_, l) => (lack[l] as number) > LACK * ((light[l] as number) + (lack[l] as number)));
   const veiled = areas.map((area, l) => {
     const [left, missing] = [light[l] as number, lack[l] as number];
     const most = OWN * missing + (OWN_OF_LIGHT + (OWN_OF_GRAIN * grain) / Math.sqrt(area)) * left;
-    return missing > LACK * (left + missing) && (own[l] as number) > most;
+    return lacks[l] === true && (own[l] as number) > most;
   });
+  const told = veiled.map((v, l) => v && (areas[l] as number) >= TOO_SMALL * n);
+  if (told.includes(true)) {
+    const away = distanceTo(
+      maskOf(labels, (l) => told[l] === true),
+      width,
+      height,
+      NEAR * width + 1,
+    );
+    for (let i = 0; i < n; i++) {
+      const l = labels[i] as number;
+      if (lacks[l] && (areas[l] as number) < TOO_SMALL * n && (away[i] as number) <= NEAR * width) veiled[l] = true;
+    }
+  }
   for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
 }

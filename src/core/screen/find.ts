@@ -111,9 +111,34 @@ export function screenMask(picture: Picture, primary: Primary): { mask: Uint8Arr
   return { mask, count };
 }
 
+/** Light under which a pixel belongs to a black bar. */
+const BLACK = 0.004;
+/** What an area counts that reaches neither the frame's top nor its sides, and what whole sides count beside the whole top. */
+const NOWHERE = 0.1;
+const SIDES = 0.5;
+/** Red must win clearly: skin, wood and honey all lean that way. */
+const RED = 0.25;
+
 /**
- * Finds the screen: the primary with the most pixels that clearly exceed their other channels, parted from the rest
- * by the histogram of the excess; then the block of it that is most even and closest to something that is not screen.
+ * How much of the frame's top and sides an area takes, bars left aside: a screen stands behind the subject and goes on beyond it, where a garment,
+ * in close-up as large as the screen, reaches the bottom.
+ */
+function standing({ width, height, r, g, b }: Picture, mask: Uint8Array): number {
+  /** Whether the first pixel that is lit, of so many from one on, is in the area. */
+  const meets = (from: number, step: number, count: number): number => {
+    for (let k = 0, i = from; k < count; k++, i += step)
+      if (Math.max(r[i] as number, g[i] as number, b[i] as number) > BLACK) return mask[i] as number;
+    return 0;
+  };
+  let [top, sides] = [0, 0];
+  for (let x = 0; x < width; x++) top += meets(x, width, height);
+  for (let y = 0; y < height; y++) sides += meets(y * width, 1, width) + meets(y * width + width - 1, -1, width);
+  return NOWHERE + top / width + (SIDES * sides) / (2 * height);
+}
+
+/**
+ * Finds the screen: the primary whose pixels that clearly exceed their other channels are most, purest, and most where a screen stands, parted
+ * from the rest by the histogram of the excess; then the block of it that is most even and closest to something that is not screen.
  * @throws RangeError when under 2 % of the frame stands out in any primary
  */
 export function findScreen(picture: Picture): FoundScreen {
@@ -122,17 +147,22 @@ export function findScreen(picture: Picture): FoundScreen {
   let primary: Primary | undefined;
   let mask = new Uint8Array(n);
   let count = 0;
+  let best = 0;
   for (const p of ["g", "b", "r"] as const) {
     const found = screenMask(picture, p);
-    // Red must win clearly: skin, wood and honey all lean that way.
-    if (found.count * (p === "r" ? 0.25 : 1) > count) {
+    if (found.count < 0.02 * n) continue;
+    const [u, v] = otherChannels(p).map((c) => picture[c]) as [Float32Array, Float32Array];
+    let purity = 0;
+    for (let i = 0; i < n; i++) if (found.mask[i]) purity += purityAt(picture[p], u, v, i);
+    const score = (p === "r" ? RED : 1) * purity * standing(picture, found.mask);
+    if (score > best) {
+      best = score;
       count = found.count;
       mask = found.mask;
       primary = p;
     }
   }
-  if (!primary || count < 0.02 * n)
-    throw new RangeError("No screen was found: no colour stands out over 2 % of the frame or more. Sample the screen by hand.");
+  if (!primary) throw new RangeError("No screen was found: no colour stands out over 2 % of the frame or more. Sample the screen by hand.");
   const box = cleanestBlock(picture, mask, primary);
   const sample = sampleScreen(picture, [box]);
   return { sample, primary: screenPrimary(sample.colour), box, mask, share: count / n };

@@ -92,6 +92,29 @@ describe("findScreen", () => {
     expect(found.share).toBeCloseTo(1 - (Math.PI * 45 * 45) / (320 * 180), 2);
     expect(found.sample.colour[primary]).toBeCloseTo(screen[primary], 2);
   });
+  it.each([
+    ["green", GREEN, { r: 0.03, g: 0.05, b: 0.12 }, "g"],
+    ["blue", BLUE, { r: 0.05, g: 0.2, b: 0.06 }, "b"],
+  ] as const)(
+    "finds a %s screen in close-up, where a garment of another primary is larger, behind the bars of a letterbox too",
+    (_, screen, cloth, primary) => {
+      for (const bars of [0, 20]) {
+        const p = makePicture(180, 320 + 2 * bars);
+        let garment = 0;
+        for (let y = bars; y < 320 + bars; y++)
+          for (let x = 0; x < 180; x++) {
+            const down = y - bars - 140;
+            const dressed = down > 0 && Math.abs(x - 90) < 60 + down / 3;
+            const c = dressed ? cloth : Math.hypot(x - 90, y - bars - 90) < 45 ? { r: 0.5, g: 0.3, b: 0.2 } : screen;
+            [p.r[y * 180 + x], p.g[y * 180 + x], p.b[y * 180 + x]] = [c.r, c.g, c.b];
+            if (dressed) garment++;
+          }
+        const found = findScreen(p);
+        expect(found.primary).toBe(primary);
+        expect(garment).toBeGreaterThan(1.2 * found.share * p.r.length);
+      }
+    },
+  );
   it("says so when there is none", () => {
     const grey = makePicture(64, 64);
     for (const c of [grey.r, grey.g, grey.b]) c.fill(0.2);
