@@ -83,11 +83,11 @@ const percentile = (values: Float32Array, q: number): number =>
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /**
- * Something that the key cannot solve: what stays half open inside the subject, where the subject passes the screen's end, and where the screen is
- * clipped.
+ * Something that the key cannot solve: what stays half open inside the subject, where the subject passes the screen's end, what is lit beside the
+ * screen and may be room or set, and where the screen is clipped.
  */
 export interface NotSolved {
-  readonly kind: "half-open" | "passes-end" | "clipped";
+  readonly kind: "half-open" | "passes-end" | "lit-wall" | "clipped";
   readonly what: string;
   /** Where, px of the plate. */
   readonly place: Region;
@@ -183,6 +183,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       place: marginAround(place, plate),
     });
   }
+  for (const at of areas.walls)
+    notSolved.push({
+      kind: "lit-wall",
+      what: "The screen ends along a straight line before something lit, and does not go down to the frame's bottom: if that is the room, throw it away with a garbage shape; if it is the set around a window or a display, it stays.",
+      place: regionInFull(at, factor),
+    });
   const bars = picture.width < plate.width || picture.height < plate.height;
   if (bars) reasons.push(`Bounds: black bars stand around a picture of ${picture.width}×${picture.height} px; they are thrown away.`);
   const beyond = ends || bars;

@@ -73,6 +73,33 @@ describe("what lies beyond the screen", () => {
       { x: 129, y: 40, width: 1, height: 12 },
     ]);
   });
+  it("is a lit wall along which a screen ends straight, but for a hand before it, which is told", () => {
+    const s = studio();
+    put(s, 0, 0, 30, H, 0.35);
+    put(s, 10, 40, 70, 10, 0.5);
+    put(s, 60, 30, 40, 60, 0.2);
+    const { beyond, passes, walls } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    for (let y = 0; y < H; y++) expect(beyond.subarray(y * W, y * W + W).lastIndexOf(1), `row ${y}`).toBe(y >= 40 && y < 50 ? 31 : 29);
+    expect(passes).toEqual([{ x: 32, y: 40, width: 1, height: 10 }]);
+    expect(walls).toEqual([]);
+    // The same beside a round subject at that side is none.
+    const round = studio();
+    for (let y = 0; y < H; y++) put(round, 0, y, 30, 1, 0.35);
+    for (let y = 0; y < H; y++)
+      for (let x = Math.round(28 * Math.sin((Math.PI * (y + 9)) / 108)); x < 30; x++)
+        [round.screen[y * W + x], round.luma[y * W + x]] = [1, 0.3];
+    expect(beyondScreen(round.screen, round.luma, 0.3, W, H).beyond.includes(1)).toBe(false);
+  });
+  it("is not the set around a window, which is told of", () => {
+    const s = studio();
+    put(s, 0, 0, 30, H, 0.35);
+    put(s, 0, 70, W, 20, 0.3);
+    const { beyond, walls } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    expect(beyond.includes(1)).toBe(false);
+    expect(walls).toHaveLength(1);
+    expect(walls[0]).toMatchObject({ x: 0, y: 0 });
+    expect(Math.abs(walls[0]!.width - 30)).toBeLessThanOrEqual(2);
+  });
   it("begins at no sliver of a lit stand that looks like it", () => {
     const s = studio();
     put(s, 12, 20, 6, 60, 0.5);

@@ -2,6 +2,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { cropChannel, type Region, wholeOf } from "../image/plane";
+import { straightEnd } from "./straight-end";
 
 /** The frame parted into what is screen, what is subject, and what is neither. */
 export interface Areas {
@@ -13,6 +14,8 @@ export interface Areas {
   readonly ends: { readonly left: number; readonly right: number; readonly top: number };
   /** Where something before the screen passes its end: around the line along which it is cut off. */
   readonly passes: readonly Region[];
+  /** Lit walls along which the screen ends straight, where it does not go down to the bottom: the room, or the set around a window. */
+  readonly walls: readonly Region[];
   /** Columns, as shares of the width, that have screen in them: the first and the last. */
   readonly span: readonly [number, number];
 }
@@ -84,14 +87,14 @@ const DOWN_SIDE = 0.3;
 const HIDDEN = 0.25;
 
 /** What lies beyond the screen, and what reaches there from before it. */
-export interface Beyond extends Pick<Areas, "passes"> {
+export interface Beyond extends Pick<Areas, "passes" | "walls"> {
   /** 1 where a pixel is neither screen nor subject. */
   readonly beyond: Uint8Array;
 }
 
 /**
- * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side,
- * everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
+ * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side, or along a straight
+ * line before a lit wall, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
  * bars around the picture.
  * @param inside the picture without them: {@link insideBars}
  */
@@ -108,7 +111,8 @@ export function beyondScreen(
   const picture = beyondInPicture(cropChannel(screen, width, inside), cropChannel(luma, width, inside), screenLight, w, h);
   const beyond = new Uint8Array(width * height).fill(1);
   for (let k = 0; k < h; k++) beyond.set(picture.beyond.subarray(k * w, (k + 1) * w), (y + k) * width + x);
-  return { beyond, passes: picture.passes.map((p) => ({ ...p, x: p.x + x, y: p.y + y })) };
+  const moved = (places: readonly Region[]) => places.map((p) => ({ ...p, x: p.x + x, y: p.y + y }));
+  return { beyond, passes: moved(picture.passes), walls: moved(picture.walls) };
 }
 
 function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: number, width: number, height: number): Beyond {
@@ -144,8 +148,15 @@ function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: nu
     toScreen(screen, beyond, height, width, (k, depth) => k * width + width - 1 - depth),
     toScreen(screen, beyond, width, height, (k, depth) => depth * width + k),
   ];
-  for (const places of besides) for (const i of places) beyond[i] = 1;
-  return { beyond, passes: takeStands(screen, beyond, width, height) };
+  const stands = screenAtBottom(screen, width, height);
+  const walls: Region[] = [];
+  for (const { places, lit } of besides)
+    if (lit && !stands) {
+      const wall = new Int32Array(width * height);
+      for (const i of places) wall[i] = 1;
+      walls.push(...boxesOf(wall, width).values());
+    } else for (const i of places) beyond[i] = 1;
+  return { beyond, passes: takeStands(screen, beyond, width, height), walls };
 }
 
 /** Largest part of a stand or cable that reaches in over the screen, as a share of the frame. */
@@ -182,10 +193,23 @@ function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, heigh
   return [...boxesOf(met, width).values()];
 }
 
+/** Rows at the bottom, and the part of them that must be screen. */
+const BOTTOM = 0.03;
+const AT_BOTTOM = 0.05;
+
+/** Whether the screen goes down to the frame's bottom: what is lit around it is then no subject. A window and a display have the set around them. */
+function screenAtBottom(screen: Uint8Array, width: number, height: number): boolean {
+  const rows = Math.max(1, Math.round(BOTTOM * height));
+  let shown = 0;
+  for (let i = (height - rows) * width; i < height * width; i++) shown += screen[i] as number;
+  return shown >= AT_BOTTOM * rows * width;
+}
+
 /**
- * Pixels between one border and the screen, where the screen ends there. What reaches in past the line along which the
- * screen ends is left alone.
+ * Pixels between one border and the screen, where the screen ends there: behind it is the dark of a studio, or it ends along a straight line before
+ * a lit wall. What reaches in past the line along which the screen ends is left alone.
  * @param count pixels along the border; @param depth pixels across the frame; @param at index of a pixel by both
+ * @returns them, and whether a lit wall stands there
  */
 function toScreen(
   screen: Uint8Array,
@@ -193,7 +217,7 @@ function toScreen(
   count: number,
   depth: number,
   at: (k: number, depth: number) => number,
-): number[] {
+): { readonly places: readonly number[]; readonly lit: boolean } {
   const begins: number[] = [];
   /** Where nothing but dark lies between the border and the screen, its end shows. */
   const shown: number[] = [];
@@ -209,7 +233,13 @@ function toScreen(
     begins.push(d);
     if (dark) shown.push(k);
   }
-  if (ends < ENDS * count) return [];
+  const places: number[] = [];
+  if (ends < ENDS * count) {
+    straightEnd(begins, depth)?.forEach((end, k) => {
+      for (let d = 0; d < Math.min(begins[k] as number, end); d++) places.push(at(k, d));
+    });
+    return { places, lit: true };
+  }
   // Without such a place, as it is beside a row of lamps, the middle of what reaches in least.
   const known = shown.length > 0 ? shown : begins.map((_, k) => k);
   const reach = Math.ceil(count / 12);
@@ -217,7 +247,6 @@ function toScreen(
     const mid = list.length >> 1;
     return { k: list[mid] as number, line: list.map((k) => begins[k] as number).sort((a, b) => a - b)[mid] as number };
   };
-  const places: number[] = [];
   for (let k = 0; k < count; k++) {
     // Behind a lamp, or a sleeve that passes it, the end goes on straight.
     const before = known.filter((s) => s <= k).slice(-reach);
@@ -227,7 +256,7 @@ function toScreen(
     const most = Math.min(begins[k] as number, line, depth / 3);
     for (let d = 0; d < most; d++) places.push(at(k, d));
   }
-  return places;
+  return { places, lit: false };
 }
 
 /**
@@ -248,7 +277,7 @@ export function partAreas(
   const n = width * height;
   const other = new Uint8Array(n);
   for (let i = 0; i < n; i++) other[i] = screen[i] ? 0 : 1;
-  const { beyond, passes } = beyondScreen(screen, luma, screenLight, width, height, inside);
+  const { beyond, passes, walls } = beyondScreen(screen, luma, screenLight, width, height, inside);
   const isBeyond = (i: number) => beyond[i] === 1;
 
   const patches = labelComponents(other, width, height);
@@ -290,6 +319,7 @@ export function partAreas(
       top: share(inside.width, (k) => inside.y * width + inside.x + k),
     },
     passes,
+    walls,
     span: [first / width, (last + 1) / width],
   };
 }

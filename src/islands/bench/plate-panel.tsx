@@ -32,6 +32,8 @@ const READING_NAMES: Record<string, string> = {
 /** What a key cannot solve, by its kind, in so many places. */
 const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
   "passes-end": () => "The subject passes the screen's end. What of it lies beyond is thrown away: a holdout along its outline keeps it.",
+  "lit-wall": () =>
+    "The screen ends along a straight line before something lit, above the frame's bottom. If that is the room, throw it away with a garbage shape; the set around a window or a display stays.",
   clipped: () =>
     "The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more.",
   "half-open": (places) =>
