@@ -195,7 +195,7 @@ function takeStands(screen: Uint8Array, beyond: Uint8Array, width: number, heigh
 
 /** Rows at the bottom, and the part of them that must be screen. */
 const BOTTOM = 0.03;
-const AT_BOTTOM = 0.05;
+const AT_BOTTOM = 0.01;
 
 /** Whether the screen goes down to the frame's bottom: what is lit around it is then no subject. A window and a display have the set around them. */
 function screenAtBottom(screen: Uint8Array, width: number, height: number): boolean {

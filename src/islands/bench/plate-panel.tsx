@@ -92,9 +92,16 @@ export function PlatePanel() {
               </div>
             </div>
           ))}
-          <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
-            Draw a holdout
-          </Button>
+          {unsolved.some(([kind]) => kind === "lit-wall") && (
+            <Button look="quiet" onClick={() => takeTool("Bounds", "draw")}>
+              Draw garbage
+            </Button>
+          )}
+          {unsolved.some(([kind]) => kind !== "lit-wall") && (
+            <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
+              Draw a holdout
+            </Button>
+          )}
         </div>
       )}
       {proposed.reasons.length > 0 && (
