@@ -3,8 +3,11 @@ import { linearToSrgb, srgbToLinear } from "../color/srgb";
 import { normal } from "../image/normal";
 import type { Picture, Plane } from "../image/plane";
 import { random } from "../image/random";
+import { decodeRawFrame } from "../image/raw-frame";
 import { matteError } from "../measure/truth-error";
+import { cameraReading, record } from "../simulate/camera";
 import { type At, type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
+import { makeCamera } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
 import { evaluate } from "./evaluate";
 import { recipeSchema } from "./schema";
@@ -28,6 +31,32 @@ function proposed(plate: Picture): { matte: Plane; recipe: ReturnType<typeof pro
 }
 
 describe("a proposal", () => {
+  it("takes heavy grain of a camera off light and coarse colour, which halves its specks and costs no edge, and leaves light grain alone", () => {
+    const [w, h] = [320, 180];
+    const { plate, truth } = plateOf(w, h, [{ covers: disc(160, 90, 50), colour: skin }], () => 0.4);
+    const camera = (times: number) =>
+      makeCamera({ shotNoise: 0.0004 * times * times, readNoise: 0.0015 * times, bits: 8, subsampling: "420", siting: "left", seed: 5 });
+    const told = (times: number, plain = false) => {
+      const raw = record(plate, camera(times));
+      const recorded = { raw, reading: cameraReading(camera(times)) };
+      const picture = decodeRawFrame(raw, recorded.reading);
+      const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+      const shown = plain ? { ...recipe, prepare: { ...recipe.prepare, denoiseLuma: 0, denoiseChroma: 0 } } : recipe;
+      const source = { plate: { key: `${times}`, picture, recorded } };
+      return {
+        recipe: recipeSchema.parse(recipe),
+        error: matteError(evaluate(shown, source, { reduce: 1, outputs: ["matte"] }).matte as Plane, truth),
+      };
+    };
+    expect(told(1).recipe.prepare).toMatchObject({ denoiseLuma: 0, denoiseChroma: 0 });
+    const { recipe, error } = told(4);
+    expect(recipe.prepare.denoiseLuma).toBeGreaterThan(0.005);
+    expect(recipe.prepare.denoiseChroma).toBeGreaterThan(0);
+    const { error: plain } = told(4, true);
+    expect(error.background).toBeLessThan(plain.background / 2);
+    expect(error.edge).toBeLessThan(1.02 * plain.edge);
+    expect(error.core).toBeLessThan(0.001);
+  });
   it("takes grain off colour by what the screen has of it, none where there is none, and stays within a recipe's ranges however bright the plate", () => {
     const [w, h] = [320, 180];
     const { plate } = plateOf(w, h, [{ covers: disc(160, 90, 50), colour: skin }]);

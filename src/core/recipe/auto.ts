@@ -6,6 +6,7 @@ import { notOf } from "../image/mask";
 import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valueAt, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
+import { excessOf } from "../key/colour-difference";
 import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
 import { glossyDepth } from "../matte/glossy-rims";
@@ -17,7 +18,7 @@ import { insideBars, reducedInside } from "../screen/bars";
 import { clippedScreen } from "../screen/clipped";
 import { locateScreen } from "../screen/locate";
 import { blockNoise, SMOOTHEST } from "../screen/noise";
-import { PRIMARY_NAME, screenName } from "../screen/primary";
+import { excessPlane, PRIMARY_NAME, screenName } from "../screen/primary";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
 import { beyondChannels } from "../spill/limit";
@@ -66,6 +67,14 @@ const RIM_OF_COARSE_CHROMA = 1 / 540;
 /** Width of the sharpest edges, px, over which the plate is soft; and how deep its rims are looked through, as a share of that width. */
 const SOFT = 2;
 const SOFT_RIM = 1.6;
+/**
+ * Grain of the screen's excess, as a share of it, from which on it comes off light too: high sensitivity, or a dim screen. How much of it, and at
+ * most; and how much of that comes off coarse chroma: as much costs strands there, half leaves a fraction of the specks.
+ */
+const HEAVY_GRAIN = 0.05;
+const OF_HEAVY = 0.5;
+const MOST_OF_HEAVY = 0.1;
+const COARSE_COLOUR = 0.5;
 /** Lines of a frame on whose copy edges must be as sharp as that, for its glossy rims to be told from soft ones. */
 const GLOSSY_LINES = 360;
 /** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
@@ -80,6 +89,7 @@ const WARDROBE = 0.004;
 
 const percentile = (values: Float32Array, q: number): number =>
   values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
+const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /**
@@ -125,8 +135,22 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Chroma rebuilt along luma for the matte: ${recorded === sources.recorded ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
     );
   const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
-  const denoiseChroma = subsampled || colourGrain < LEAST_DENOISED ? 0 : Math.min(MOST_DENOISED, Math.round(10_000 * colourGrain) / 10_000);
-  if (denoiseChroma > 0)
+  const grainOnScreen = blockNoise(excessPlane(plate, primary, 0.5), found.mask, plate.width, plate.height, {
+    quantile: SMOOTHEST,
+    factor,
+  });
+  const grainy = grainOnScreen / excessOf(sample.colour, primary, 0.5);
+  const denoiseLuma =
+    grainy < HEAVY_GRAIN
+      ? 0
+      : toTenThousandth(Math.min(MOST_OF_HEAVY, OF_HEAVY * blockNoise(plate[primary], found.mask, plate.width, plate.height, { factor })));
+  const ofColour = subsampled || colourGrain < LEAST_DENOISED ? 0 : toTenThousandth(Math.min(MOST_DENOISED, colourGrain));
+  const denoiseChroma = Math.max(ofColour, toTenThousandth(COARSE_COLOUR * denoiseLuma));
+  if (denoiseLuma > 0)
+    reasons.push(
+      `Grain taken off light and colour for the matte, up to ${denoiseLuma} of light: it reaches ${percent(grainy)} of what parts the screen from grey, more than levels and bounds can take without a loss.`,
+    );
+  else if (denoiseChroma > 0)
     reasons.push(
       `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
     );
@@ -146,7 +170,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       from: sources.clean ? "supplied" : "synthesised",
       cleanPlate: sources.clean?.id ?? null,
     },
-    prepare: { ...base.prepare, chroma: subsampled, denoiseChroma },
+    prepare: { ...base.prepare, chroma: subsampled, denoiseLuma, denoiseChroma },
   };
   const looked = {
     plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
