@@ -9,7 +9,6 @@ import { mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import type { Rgb } from "../src/core/color/hue";
-import { linearToSrgb } from "../src/core/color/srgb";
 import { gaussianBlur } from "../src/core/image/blur";
 import type { Picture } from "../src/core/image/plane";
 import { random } from "../src/core/image/random";
@@ -21,7 +20,7 @@ import { findScreen } from "../src/core/screen/find";
 import { addNoise, cameraReading, record } from "../src/core/simulate/camera";
 import { type At, type Drawn, drawPlate } from "../src/core/simulate/draw-plate";
 import { bestConstant } from "./baseline";
-import { asJpeg, CAMERA } from "./variants";
+import { asJpeg, CAMERA, fromRgbCodes, rgbCodes } from "./variants";
 
 const SIZES = [
   [640, 360],
@@ -200,20 +199,6 @@ function strandsOf(
 }
 
 type Recorded = { readonly picture: Picture; readonly recorded: { raw: RawFrame; reading: ReturnType<typeof cameraReading> } };
-const codesOf = ({ width, height, r, g, b }: Picture): Buffer => {
-  const codes = Buffer.alloc(3 * width * height);
-  for (let i = 0; i < r.length; i++)
-    [r, g, b].forEach((c, k) => {
-      codes[3 * i + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, c[i] as number))));
-    });
-  return codes;
-};
-function fromCodes(codes: Buffer, width: number, height: number): Recorded {
-  const planes = [0, 1, 2].map((k) => Uint16Array.from({ length: width * height }, (_, i) => codes[3 * i + k] as number));
-  const raw: RawFrame = { width, height, layout: { kind: "rgb", bits: 8, alpha: false }, planes };
-  const reading = { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" } as const;
-  return { picture: decodeRawFrame(raw, reading), recorded: { raw, reading } };
-}
 /** Grain, through H.264 at a high rate, turned into RGB by a general converter. */
 function throughH264(light: Picture, number: number): Recorded {
   const { width, height } = light;
@@ -233,15 +218,15 @@ function throughH264(light: Picture, number: number): Recorded {
     "bt709",
   ];
   try {
-    const input = codesOf(addNoise(light, { ...CAMERA, seed: number }));
+    const input = rgbCodes(addNoise(light, { ...CAMERA, seed: number }));
     execFileSync("ffmpeg", ["-v", "error", ...pixels, "-s", `${width}x${height}`, "-i", "pipe:0", ...coded, clip], { input });
-    return fromCodes(execFileSync("ffmpeg", ["-v", "error", "-i", clip, ...pixels, "pipe:1"], { maxBuffer: 1e8 }), width, height);
+    return fromRgbCodes(execFileSync("ffmpeg", ["-v", "error", "-i", clip, ...pixels, "pipe:1"], { maxBuffer: 1e8 }), width, height);
   } finally {
     rmSync(folder, { recursive: true });
   }
 }
 const RECORDINGS: Record<string, (light: Picture, number: number) => Recorded | Promise<Recorded>> = {
-  pixels: (light) => fromCodes(codesOf(light), light.width, light.height),
+  pixels: (light) => fromRgbCodes(rgbCodes(light), light.width, light.height),
   camera: (light, number) => {
     const camera = { ...CAMERA, seed: number };
     const recorded = { raw: record(light, camera), reading: cameraReading(camera) };

@@ -29,22 +29,31 @@ export function variantOf(light: Picture, variant: Variant, seed = CAMERA.seed):
   return { picture: decodeRawFrame(raw, cameraReading(CAMERA)), raw };
 }
 
-/** A plate as a general-purpose library saves and opens it as a JPEG still: 8-bit RGB, whose chroma was 4:2:0. */
-export async function asJpeg(light: Picture, quality = 92) {
-  const { width, height, r, g, b } = light;
+/** A plate as 8-bit sRGB codes, interleaved. */
+export function rgbCodes({ width, height, r, g, b }: Picture): Buffer {
   const codes = Buffer.alloc(3 * width * height);
   for (let i = 0; i < r.length; i++)
     [r, g, b].forEach((c, k) => {
       codes[3 * i + k] = Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, c[i]!))));
     });
-  const file = await sharp(codes, { raw: { width, height, channels: 3 } })
-    .jpeg({ quality, chromaSubsampling: "4:2:0" })
-    .toBuffer();
-  const out = await sharp(file).raw().toBuffer();
-  const planes = [0, 1, 2].map((k) => Uint16Array.from({ length: width * height }, (_, i) => out[3 * i + k]!));
+  return codes;
+}
+
+/** Such codes as a frame, and decoded. */
+export function fromRgbCodes(codes: Buffer, width: number, height: number) {
+  const planes = [0, 1, 2].map((k) => Uint16Array.from({ length: width * height }, (_, i) => codes[3 * i + k]!));
   const raw: RawFrame = { width, height, layout: { kind: "rgb", bits: 8, alpha: false }, planes };
   const reading = { transfer: "srgb", matrix: "bt709", range: "full", siting: "center" } as const;
   return { picture: decodeRawFrame(raw, reading), recorded: { raw, reading } };
+}
+
+/** A plate as a general-purpose library saves and opens it as a JPEG still: 8-bit RGB, whose chroma was 4:2:0. */
+export async function asJpeg(light: Picture, quality = 92) {
+  const { width, height } = light;
+  const file = await sharp(rgbCodes(light), { raw: { width, height, channels: 3 } })
+    .jpeg({ quality, chromaSubsampling: "4:2:0" })
+    .toBuffer();
+  return fromRgbCodes(await sharp(file).raw().toBuffer(), width, height);
 }
 
 /** Twelve bits, 4:4:4, no noise. */
