@@ -41,6 +41,10 @@ describe("certain subject", () => {
     // Without any shading it could be a veil, and its outline says nothing.
     expect(certainInMiddle(round(SAGE, soft, even))).toBe(0);
   });
+  it("nor need that light change much: where it is brighter it seems to cover less, as nothing does that lets the screen through", () => {
+    const little = (x: number) => 1 - 0.0025 * (x - 160);
+    expect(certainInMiddle(round(SAGE, (d) => (60 - d) / 20, little))).toBeGreaterThan(0.95);
+  });
   it("smoke is told by its light however sharp it ends: where it covers more it has more light of its own", () => {
     const billows = (x: number, y: number) => 0.5 + 0.15 * Math.sin(x / 9) * Math.cos(y / 7);
     const cut = (d: number, x: number, y: number) => (d < 60 ? billows(x, y) : 0);

@@ -10,6 +10,7 @@ import { correlation, deviationOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
 import { excessPlane, otherChannels, type Primary } from "../screen/primary";
 import { excessOf } from "./colour-difference";
+import { liesOverSubject } from "./veil-hem";
 
 /** Distance from the screen that makes a pixel certain subject, in reduced px. */
 const MARGIN = 2.5;
@@ -40,10 +41,11 @@ const SHARP = 0.3;
 const HOLE = 30;
 /**
  * Correlation of an area's own light with its cover from which on it is smoke however sharp it ends, and with its excess from which on it is cloth
- * however soft; deviation of the cover, and of the excess as a share of the screen's, from which on they say something.
+ * however soft, or against its cover; deviation of the cover, and of the excess as a share of the screen's, from which on they say something.
  */
 const SMOKE = 0.6;
 const CLOTH = 0.5;
+const AGAINST = 0.8;
 const VARIES_AS_SMOKE = 0.02;
 const VARIES_AS_CLOTH = 0.05;
 /** Share of its own in a place's light, under which it is the screen in shade, or behind dark mesh. */
@@ -158,7 +160,7 @@ function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array,
 /**
  * Tells cloth of the screen's hue from smoke by how their own light goes with the excess. Both have part of the screen's: smoke lets the screen
  * through, so that where it covers more there is more light of its own; cloth has the excess itself, so that where more light falls on it
- * it has more of both.
+ * it has more of both, and seems to cover less.
  * @param cover matte of the plain difference @param own light in the other channels that is not the screen's
  * @returns for each label 1 where it is cloth, −1 where it is smoke, 0 where that does not tell
  */
@@ -174,11 +176,37 @@ function clothOrSmoke(areas: Components, seen: AgainstScreen, cover: Float32Arra
   places.forEach((there, label) => {
     if (!there) return;
     const [covers, owns, excess] = [valuesAt(cover, there), valuesAt(own, there), valuesAt(seen.excess, there)];
-    if (correlation(covers, owns) > SMOKE && deviationOf(covers) > VARIES_AS_SMOKE) told[label] = -1;
+    const withCover = deviationOf(covers) > VARIES_AS_SMOKE ? correlation(covers, owns) : 0;
+    if (withCover > SMOKE) told[label] = -1;
+    else if (withCover < -AGAINST) told[label] = 1;
     else if (correlation(excess, owns) > CLOTH && deviationOf(excess) > VARIES_AS_CLOTH * middleOf(valuesAt(seen.excessBehind, there), 0))
       told[label] = 1;
   });
   return told;
+}
+
+/** Whether an area that is as even and ends as sharply as cloth is a veil all the same: its hem passes over the subject. */
+function isVeil({ labels }: Components, label: number, seen: AgainstScreen, certain: Float32Array): boolean {
+  const [light, others, lightBehind, othersBehind, excess, excessBehind] = meansWhere(
+    [seen.light, seen.others, seen.lightBehind, seen.othersBehind, seen.excess, seen.excessBehind],
+    (i) => labels[i] === label,
+  ) as [number, number, number, number, number, number];
+  return liesOverSubject(seen, certain, { light, others, lightBehind, othersBehind, left: excess / excessBehind });
+}
+
+/** Means of several planes over the pixels where something holds; 0 where it holds nowhere. */
+function meansWhere(planes: readonly Float32Array[], holds: (i: number) => boolean): number[] {
+  const sums = planes.map(() => 0);
+  let count = 0;
+  const n = planes[0]?.length ?? 0;
+  for (let i = 0; i < n; i++) {
+    if (!holds(i)) continue;
+    count++;
+    planes.forEach((p, k) => {
+      sums[k]! += p[i] as number;
+    });
+  }
+  return sums.map((s) => s / Math.max(1, count));
 }
 
 /** Deviation of a quantity over the 3 × 3 pixels around one, as far as they lie in the frame. */
@@ -260,6 +288,9 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const panes = paneAreas(areas, certain, cover, w, h);
   const sharp = sharpAreas(areas, maybe, certain, clear, w, h);
   const told = clothOrSmoke(areas, seen, cover, own);
+  sharp.forEach((is, label) => {
+    if (is && !told[label] && (areas.areas[label] as number) >= GARMENT * n && isVeil(areas, label, seen, certain)) told[label] = -1;
+  });
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
     if (!label || (areas.areas[label] as number) < GARMENT * n || panes[label] || (told[label] as number) < 0) continue;
