@@ -45,9 +45,10 @@ const HOLE = 30;
  */
 const SMOKE = 0.6;
 const CLOTH = 0.5;
-const AGAINST = 0.8;
 const VARIES_AS_SMOKE = 0.02;
 const VARIES_AS_CLOTH = 0.05;
+/** Deviation of an area's own light, as a share of it, up to which a veil may be even. */
+const EVEN_LIGHT = 0.1;
 /** Share of its own in a place's light, under which it is the screen in shade, or behind dark mesh. */
 const OWN = 0.5;
 /**
@@ -157,6 +158,20 @@ function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array,
   return Uint8Array.from(sharp, (s, label) => (s > SHARP * (rim[label] as number) ? 1 : 0));
 }
 
+/** The pixels of each area as large as a garment, by label; null for the others. */
+type Places = readonly (Uint32Array | null)[];
+
+function placesOf({ labels, areas }: Components): Places {
+  const places = areas.map((area, label) => (label > 0 && area >= GARMENT * labels.length ? new Uint32Array(area) : null));
+  const filled = new Uint32Array(areas.length);
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    const there = places[label];
+    if (there) there[filled[label]!++] = i;
+  }
+  return places;
+}
+
 /**
  * Tells cloth of the screen's hue from smoke by how their own light goes with the excess. Both have part of the screen's: smoke lets the screen
  * through, so that where it covers more there is more light of its own; cloth has the excess itself, so that where more light falls on it
@@ -164,49 +179,31 @@ function sharpAreas(areas: Components, maybe: Uint8Array, certain: Float32Array,
  * @param cover matte of the plain difference @param own light in the other channels that is not the screen's
  * @returns for each label 1 where it is cloth, −1 where it is smoke, 0 where that does not tell
  */
-function clothOrSmoke(areas: Components, seen: AgainstScreen, cover: Float32Array, own: Float32Array): Int8Array {
-  const told = new Int8Array(areas.areas.length);
-  const places = areas.areas.map((area, label) => (label > 0 && area >= GARMENT * cover.length ? new Uint32Array(area) : null));
-  const filled = new Uint32Array(areas.areas.length);
-  for (let i = 0; i < cover.length; i++) {
-    const label = areas.labels[i] as number;
-    const there = places[label];
-    if (there) there[filled[label]!++] = i;
-  }
+function clothOrSmoke(places: Places, seen: AgainstScreen, cover: Float32Array, own: Float32Array): Int8Array {
+  const told = new Int8Array(places.length);
   places.forEach((there, label) => {
     if (!there) return;
     const [covers, owns, excess] = [valuesAt(cover, there), valuesAt(own, there), valuesAt(seen.excess, there)];
     const withCover = deviationOf(covers) > VARIES_AS_SMOKE ? correlation(covers, owns) : 0;
     if (withCover > SMOKE) told[label] = -1;
-    else if (withCover < -AGAINST) told[label] = 1;
+    else if (withCover < -CLOTH) told[label] = 1;
     else if (correlation(excess, owns) > CLOTH && deviationOf(excess) > VARIES_AS_CLOTH * middleOf(valuesAt(seen.excessBehind, there), 0))
       told[label] = 1;
   });
   return told;
 }
 
-/** Whether an area that is as even and ends as sharply as cloth is a veil all the same: its hem passes over the subject. */
-function isVeil({ labels }: Components, label: number, seen: AgainstScreen, certain: Float32Array): boolean {
-  const [light, others, lightBehind, othersBehind, excess, excessBehind] = meansWhere(
-    [seen.light, seen.others, seen.lightBehind, seen.othersBehind, seen.excess, seen.excessBehind],
-    (i) => labels[i] === label,
-  ) as [number, number, number, number, number, number];
-  return liesOverSubject(seen, certain, { light, others, lightBehind, othersBehind, left: excess / excessBehind });
-}
-
-/** Means of several planes over the pixels where something holds; 0 where it holds nowhere. */
-function meansWhere(planes: readonly Float32Array[], holds: (i: number) => boolean): number[] {
-  const sums = planes.map(() => 0);
-  let count = 0;
-  const n = planes[0]?.length ?? 0;
-  for (let i = 0; i < n; i++) {
-    if (!holds(i)) continue;
-    count++;
-    planes.forEach((p, k) => {
-      sums[k]! += p[i] as number;
-    });
-  }
-  return sums.map((s) => s / Math.max(1, count));
+/** Whether an even area that ends as sharply as cloth is a veil all the same: its hem passes over the subject. */
+function isEvenVeil(there: Uint32Array, seen: AgainstScreen, own: Float32Array, certain: Float32Array): boolean {
+  const meanOf = (plane: Float32Array) => there.reduce((sum, i) => sum + (plane[i] as number), 0) / there.length;
+  if (deviationOf(valuesAt(own, there)) > EVEN_LIGHT * meanOf(own)) return false;
+  return liesOverSubject(seen, certain, {
+    light: meanOf(seen.light),
+    others: meanOf(seen.others),
+    lightBehind: meanOf(seen.lightBehind),
+    othersBehind: meanOf(seen.othersBehind),
+    left: meanOf(seen.excess) / meanOf(seen.excessBehind),
+  });
 }
 
 /** Deviation of a quantity over the 3 × 3 pixels around one, as far as they lie in the frame. */
@@ -287,13 +284,14 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const areas = labelComponents(maybe, w, h);
   const panes = paneAreas(areas, certain, cover, w, h);
   const sharp = sharpAreas(areas, maybe, certain, clear, w, h);
-  const told = clothOrSmoke(areas, seen, cover, own);
-  sharp.forEach((is, label) => {
-    if (is && !told[label] && (areas.areas[label] as number) >= GARMENT * n && isVeil(areas, label, seen, certain)) told[label] = -1;
+  const places = placesOf(areas);
+  const told = clothOrSmoke(places, seen, cover, own);
+  places.forEach((there, label) => {
+    if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, certain)) told[label] = -1;
   });
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
-    if (!label || (areas.areas[label] as number) < GARMENT * n || panes[label] || (told[label] as number) < 0) continue;
+    if (!places[label] || panes[label] || (told[label] as number) < 0) continue;
     if ((sharp[label] || told[label]) && (own[i] as number) > OWN * (here[i] as number)) certain[i] = 1;
   }
   return certain;

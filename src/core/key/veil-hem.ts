@@ -7,8 +7,10 @@ const STEP = 0.12;
 const NEAR = 0.03;
 /** How far what the veil lets through may be from what the screen's excess tells of it: it has some of its own. */
 const OWN_EXCESS = 0.1;
-/** Least length of a hem, as a share of the frame's height. */
+/** Least length of a hem, as a share of the frame's height; how far it may lean from line to line, and lines over which it may be lost, reduced px. */
 const LENGTH = 1 / 15;
+const LEANS = 2;
+const GAP = 2;
 
 /** Something even that shows the screen through if it is a veil: linear light of the primary and of the two others together. */
 export interface Veil {
@@ -39,20 +41,25 @@ export function liesOverSubject({ width, height, light, others }: AgainstScreen,
     if (Math.abs(passes - veil.left) > OWN_EXCESS) return false;
     return Math.abs(dp - passes * bp) + Math.abs(dq - passes * bq) < NEAR * whole;
   };
-  let found = 0;
-  // A hem is met at several steps from one side to the other: each place on it counts once.
   for (const [lines, length, next] of [
     [height, width, 1],
     [width, height, width],
-  ] as const)
+  ] as const) {
+    // At each place along a line: how long a hem has come there from the lines before, and on which it was met last.
+    const [run, met] = [new Uint16Array(length), new Int32Array(length).fill(-1 - GAP)];
     for (let line = 0; line < lines; line++) {
       const start = next === 1 ? line * width : line;
       for (let b = ASIDE; b < length - ASIDE; b++) {
         const [one, other] = [start + (b - ASIDE) * next, start + (b + ASIDE) * next];
         if (!isHem(one, other) && !isHem(other, one)) continue;
-        if (++found >= least) return true;
-        b += 2 * ASIDE;
+        let before = 0;
+        for (let k = Math.max(0, b - LEANS); k <= Math.min(length - 1, b + LEANS); k++)
+          if (line - (met[k] as number) <= GAP && (met[k] as number) < line) before = Math.max(before, run[k] as number);
+        run[b] = before + 1;
+        met[b] = line;
+        if (before + 1 >= least) return true;
       }
     }
+  }
   return false;
 }
