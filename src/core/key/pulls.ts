@@ -47,15 +47,22 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
   "subject-difference": subjectAware,
   unmix: (sources, settings, allocate) => {
     const { reach, follow, floor, waver, rims } = settings.unmix;
+    const { plate, screen, primary } = sources;
     const prior = subjectAware(sources, settings, fresh);
-    const { nearScreen, paler } = sources.own() ?? {};
+    const own = sources.own();
+    const { nearScreen, paler } = own ?? {};
+    // What is solid only if it is less warm than it may be is not certain.
+    const sure = own?.warmest
+      ? subjectDifference(plate, { primary, weight: settings.weight, screen }, { excess: own.warmest, paler: own.paler })
+      : prior;
     // Rims that the difference tells nothing of are solved too.
     if (paler) for (let i = 0; i < paler.length; i++) prior.data[i] = Math.max(prior.data[i] as number, paler[i] as number);
     return unmix(
-      sources.plate,
+      plate,
       {
-        screen: sources.screen,
+        screen,
         prior,
+        sure,
         reach: Math.max(2, reach * sources.scale),
         follow,
         floor,

@@ -3,6 +3,7 @@ import type { Rgb } from "../color/hue";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { defaultRecipe } from "../recipe/schema";
+import { type Drawn, disc as drawnDisc, drawPlate, even } from "../simulate/draw-plate";
 import { PULLS } from "./pulls";
 import { subjectDifference, subjectExcess } from "./subject-difference";
 
@@ -39,7 +40,7 @@ describe("subject-aware difference", () => {
     const { plate, screen } = mixture(F, (y) => 0.6 + 0.04 * y);
     for (const weight of [0, 0.35, 0.5, 1]) {
       const excess = new Float32Array(plate.r.length).fill(F.g - weight * F.r - (1 - weight) * F.b);
-      const { data } = subjectDifference(plate, { primary: "g", weight, screen }, { excess, nearScreen: excess, paler: null });
+      const { data } = subjectDifference(plate, { primary: "g", weight, screen }, { excess, paler: null });
       for (let i = 0; i < data.length; i++) expect(Math.abs(data[i]! - (i % 101) / 100)).toBeLessThan(1e-5);
     }
   });
@@ -213,6 +214,36 @@ describe("subject-aware difference", () => {
     };
     expect(Math.abs(meanOfPane(false) - 0.35)).toBeLessThan(0.08);
     expect(meanOfPane(true)).toBeGreaterThan(0.98);
+  });
+  it("solves fair strands far from the head, which before a dim blue screen lack more than grey does and would pass for solid", () => {
+    const dim = { r: 0.012, g: 0.035, b: 0.14 };
+    const fair = even(0.5, 0.38, 0.22);
+    const slanted: Drawn = {
+      covers: (x, y) => (y < 130 && y > 30 && Math.abs(((x + 0.3 * y) % 16) - 8) < 1.2 && Math.abs(x - 160) < 80 ? 0.8 : 0),
+      colour: fair,
+    };
+    const { plate, truth } = drawPlate(320, 180, [{ covers: drawnDisc(160, 190, 80), colour: fair }, slanted], () => dim);
+    const own = subjectExcess(plate, { primary: "b", weight: 0.5, screen: dim })!;
+    const matte = (warmest: Float32Array | null) =>
+      PULLS.unmix(
+        { plate, colour: dim, screen: dim, primary: "b", own: () => ({ ...own, warmest }), scale: 1 },
+        { ...defaultRecipe().passes[0]!.pull, weight: 0.5 },
+        (n) => new Float32Array(n),
+      );
+    // Both where the head's colours are within reach, and where they are not.
+    for (const [from, to] of [
+      [70, 105],
+      [32, 50],
+    ] as const) {
+      const error = (warmest: Float32Array | null) => {
+        const { data } = matte(warmest);
+        const there = [...data.keys()].filter((i) => i >= from * 320 && i < to * 320 && truth.data[i]! > 0);
+        return there.reduce((sum, i) => sum + (data[i]! - truth.data[i]!) ** 2, 0) / there.length;
+      };
+      expect(own.warmest).not.toBeNull();
+      expect(error(own.warmest)).toBeLessThan(0.002);
+      expect(error(null)).toBeGreaterThan(0.05);
+    }
   });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);

@@ -36,6 +36,14 @@ const BENDS = 0.02;
 const OF_CLOTH = 0.3;
 /** How far around such cloth it is left open what its rim is, reduced px. */
 const PALER_RIM = 5;
+/**
+ * Own lack of a surface, as a share of the screen's excess, from which on what is far out may be as warm, and from which on it is if something there
+ * is: fair hair before a dim blue screen lacks three times as much. How far around that is looked for, reduced px; and how much of the lack it takes.
+ */
+const LACKS = 0.5;
+const LACKS_MUCH = 0.75;
+const AROUND = 6;
+const AS_WARM = 0.5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
 const MOST = 0.75;
 
@@ -49,6 +57,8 @@ const DOUBT = 0.1;
 export interface SubjectOwn {
   /** Its own excess, linear light. */
   readonly excess: Float32Array;
+  /** The same, if what is warm far from certain subject is as warm as that. Null where that makes no difference. */
+  readonly warmest: Float32Array | null;
   /** 0…1: how far the surface itself has the screen's hue (green cloth before a green screen). */
   readonly nearScreen: Float32Array;
   /** 1 on cloth of the screen's hue whose excess is as high as the screen's: solid; less around it, where its rim may be; 0 elsewhere. Null where there is none. */
@@ -93,25 +103,49 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   );
   const ramps = evenSlopes(seen);
   const clear = maskOf(e, (v, i) => v > CLEAR * (seen.excessBehind[i] as number) && !pale[i]);
+  const lowest = lowestAround(e, w, h, AROUND);
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral. A blurred
-  // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
+  // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end. What itself lacks more than grey
+  // does is neither smoke nor a pale veil, but strands or a moving hand: they may be as warm as what is certain.
+  const warm = new Float32Array(n);
   const away = distanceTo(new Uint8Array(weights), w, h);
   const toClear = distanceTo(clear, w, h);
   for (let i = 0; i < n; i++) {
     const d = away[i] as number;
     const span = d + (toClear[i] as number);
     const one = span < WIDEST && (ramps[i] || (green[i] as number) > OF_CLOTH);
-    e[i] = (e[i] as number) * Math.exp(-((d / (one ? Math.max(REACH, SPAN * span) : REACH)) ** 2));
+    const there = e[i] as number;
+    const fades = Math.exp(-((d / (one ? Math.max(REACH, SPAN * span) : REACH)) ** 2));
+    e[i] = there * fades;
+    const lacks = (-there / (seen.excessBehind[i] as number) - LACKS) / (LACKS_MUCH - LACKS);
+    const asWarm = lacks > 0 && (lowest[i] as number) < 0 ? Math.min(1, lacks) * Math.min(1, (lowest[i] as number) / (AS_WARM * there)) : 0;
+    warm[i] = there * (fades + asWarm * (1 - fades));
   }
-  const excess = allocate(plate.width * plate.height);
-  enlargeChannel(e, w, h, factor, plate.width, plate.height, excess);
-  const nearScreen = allocate(plate.width * plate.height);
-  enlargeChannel(green, w, h, factor, plate.width, plate.height, nearScreen);
-  if (!paler) return { excess, nearScreen, paler };
-  const cloth = allocate(plate.width * plate.height);
-  enlargeChannel(paler, w, h, factor, plate.width, plate.height, cloth);
-  return { excess, nearScreen, paler: cloth };
+  const enlarged = (small: Float32Array) => {
+    const large = allocate(plate.width * plate.height);
+    enlargeChannel(small, w, h, factor, plate.width, plate.height, large);
+    return large;
+  };
+  return {
+    excess: enlarged(e),
+    warmest: warm.some((v, i) => v !== e[i]) ? enlarged(warm) : null,
+    nearScreen: enlarged(green),
+    paler: paler ? enlarged(paler) : null,
+  };
+}
+
+/** The lowest value within so many px along both axes. */
+function lowestAround(values: Float32Array, w: number, h: number, radius: number): Float32Array {
+  const along = (from: Float32Array, step: number, place: (i: number) => number, length: number) =>
+    from.map((v, i) => {
+      let low = v;
+      for (let k = Math.max(-radius, -place(i)); k <= Math.min(radius, length - 1 - place(i)); k++)
+        low = Math.min(low, from[i + k * step] as number);
+      return low;
+    });
+  const rows = along(values, 1, (i) => i % w, w);
+  return along(rows, w, (i) => Math.floor(i / w), h);
 }
 
 /** 1 where the excess climbs evenly or stands still, as over a blurred edge. */
@@ -148,7 +182,12 @@ function brightest(u: Float32Array, v: Float32Array): number {
  * Source: the colour difference of P. Vlahos, US Patent 3,158,477 (1964), solved for a subject with an excess of its own.
  * @param own what {@link subjectExcess} gave, or null for a neutral subject
  */
-export function subjectDifference(plate: Picture, key: SubjectDifference, own: SubjectOwn | null, allocate: Allocate = fresh): Plane {
+export function subjectDifference(
+  plate: Picture,
+  key: SubjectDifference,
+  own: Pick<SubjectOwn, "excess" | "paler"> | null,
+  allocate: Allocate = fresh,
+): Plane {
   const { primary, weight, screen } = key;
   const [un, vn] = otherChannels(primary);
   if (!isPicture(screen) && !(excessOf(screen, primary, weight) > 1e-6))

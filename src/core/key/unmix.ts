@@ -14,6 +14,8 @@ export interface Unmix {
   readonly screen: Picture | Rgb;
   /** A first matte: tells certain screen, certain subject and the band between. */
   readonly prior: Plane;
+  /** By which the subject is certain, where that is less than the first matte: as warm as it may be. The first matte without it. */
+  readonly sure?: Plane;
   /** How far subject colours are looked for, px of the plane. */
   readonly reach: number;
   /** How much of the picture's own edges the matte is made to follow, 0…1. */
@@ -77,7 +79,7 @@ const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
  * subject's colour F is one of those met along twelve rays to the nearest certain subject, brighter or darker by as much as
  * explains the pixel: C − B = α·(F − B) + δ·F, in least squares with δ at a price. What the mixture leaves unexplained is a
  * candidate's error; candidates are averaged by it, and by distance. Exact for α·F + (1−α)·B with F among the candidates.
- * Where none explains the pixel the first matte stays.
+ * Where none explains the pixel the first matte stays; beyond the reach, the surer one.
  * Sources: Gastal & Oliveira, "Shared Sampling for Real-Time Alpha Matting", Eurographics 2010 (gathering along rays, the
  * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation; the price is Tikhonov's (1963).
  */
@@ -89,10 +91,11 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const empty = Math.max(LEAST_FLOOR, key.floor);
   const solid = 1 - (key.waver || 1.5 * empty);
   // Grain alone opens no solid place: it is told by the mean of 3 × 3, which no strand and no rim reaches.
-  const around = boxMean(prior.data, width, height, 1);
+  const sure = (key.sure ?? prior).data;
+  const around = boxMean(sure, width, height, 1);
   const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
   const [certain, firm] = [new Uint8Array(n), new Uint8Array(n)];
-  pointwise("firm", [solid, NEARLY, calm], [prior.data, around], [certain, firm]);
+  pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
@@ -107,7 +110,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const perTolerance = 1 / (tolerance * tolerance);
   const data = allocate(n);
   for (let i = 0; i < n; i++) {
-    const a = first[i] as number;
+    const a = ((toCertain[i] as number) > reach ? sure : first)[i] as number;
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const ofHue = key.nearScreen;

@@ -85,7 +85,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const own = (): SubjectOwn | null =>
     cache.step("own", subjectKey, () => {
       const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
-      return { value, owned: value ? [value.excess, value.nearScreen, ...(value.paler ? [value.paler] : [])] : [] };
+      return { value, owned: value ? Object.values(value).filter((plane) => plane !== null) : [] };
     });
   const pull = () =>
     plane("pull", pullKey, () =>
