@@ -10,6 +10,7 @@ import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
 import { type AgainstScreen, againstScreen, certainSubject, GARMENT, KEEP_FROM, palerThanScreen } from "./certain-subject";
 import { excessOf } from "./colour-difference";
+import { warmFarOut } from "./warm-strands";
 
 export interface SubjectDifference {
   readonly primary: Primary;
@@ -36,14 +37,6 @@ const BENDS = 0.02;
 const OF_CLOTH = 0.3;
 /** How far around such cloth it is left open what its rim is, reduced px. */
 const PALER_RIM = 5;
-/**
- * Own lack of a surface, as a share of the screen's excess, from which on what is far out may be as warm, and from which on it is if something there
- * is: fair hair before a dim blue screen lacks three times as much. How far around that is looked for, reduced px; and how much of the lack it takes.
- */
-const LACKS = 0.5;
-const LACKS_MUCH = 0.75;
-const AROUND = 6;
-const AS_WARM = 0.5;
 /** The subject's own excess may be at most this share of the screen's; beyond it the two are one colour. */
 const MOST = 0.75;
 
@@ -103,13 +96,13 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   );
   const ramps = evenSlopes(seen);
   const clear = maskOf(e, (v, i) => v > CLEAR * (seen.excessBehind[i] as number) && !pale[i]);
-  const lowest = lowestAround(e, w, h, AROUND);
+  const unfilled = e.slice();
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral. A blurred
-  // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end. What itself lacks more than grey
-  // does is neither smoke nor a pale veil, but strands or a moving hand: they may be as warm as what is certain.
-  const warm = new Float32Array(n);
+  // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
   const away = distanceTo(new Uint8Array(weights), w, h);
+  const asWarm = warmFarOut({ width: w, height: h, excess: unfilled, carried: e, excessBehind: seen.excessBehind, away });
+  const warm = new Float32Array(n);
   const toClear = distanceTo(clear, w, h);
   for (let i = 0; i < n; i++) {
     const d = away[i] as number;
@@ -118,9 +111,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     const there = e[i] as number;
     const fades = Math.exp(-((d / (one ? Math.max(REACH, SPAN * span) : REACH)) ** 2));
     e[i] = there * fades;
-    const lacks = (-there / (seen.excessBehind[i] as number) - LACKS) / (LACKS_MUCH - LACKS);
-    const asWarm = lacks > 0 && (lowest[i] as number) < 0 ? Math.min(1, lacks) * Math.min(1, (lowest[i] as number) / (AS_WARM * there)) : 0;
-    warm[i] = there * (fades + asWarm * (1 - fades));
+    warm[i] = there * (fades + (asWarm[i] as number) * (1 - fades));
   }
   const enlarged = (small: Float32Array) => {
     const large = allocate(plate.width * plate.height);
@@ -133,19 +124,6 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     nearScreen: enlarged(green),
     paler: paler ? enlarged(paler) : null,
   };
-}
-
-/** The lowest value within so many px along both axes. */
-function lowestAround(values: Float32Array, w: number, h: number, radius: number): Float32Array {
-  const along = (from: Float32Array, step: number, place: (i: number) => number, length: number) =>
-    from.map((v, i) => {
-      let low = v;
-      for (let k = Math.max(-radius, -place(i)); k <= Math.min(radius, length - 1 - place(i)); k++)
-        low = Math.min(low, from[i + k * step] as number);
-      return low;
-    });
-  const rows = along(values, 1, (i) => i % w, w);
-  return along(rows, w, (i) => Math.floor(i / w), h);
 }
 
 /** 1 where the excess climbs evenly or stands still, as over a blurred edge. */
