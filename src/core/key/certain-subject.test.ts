@@ -45,6 +45,15 @@ describe("certain subject", () => {
     const little = (x: number) => 1 - 0.0025 * (x - 160);
     expect(certainInMiddle(round(SAGE, (d) => (60 - d) / 20, little))).toBeGreaterThan(0.95);
   });
+  it("nor does a puff of smoke before it hide that", () => {
+    const plate = round(SAGE, (d) => (60 - d) / 20, shaded);
+    for (let i = 0; i < plate.r.length; i++) {
+      const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
+      const puff = 0.6 * Math.exp(-(((x - 180) / 14) ** 2) - ((y - 60) / 14) ** 2);
+      for (const c of ["r", "g", "b"] as const) plate[c][i] = puff * WHITE[c] + (1 - puff) * (plate[c][i] as number);
+    }
+    expect(certainInMiddle(plate)).toBeGreaterThan(0.9);
+  });
   it("smoke is told by its light however sharp it ends: where it covers more it has more light of its own", () => {
     const billows = (x: number, y: number) => 0.5 + 0.15 * Math.sin(x / 9) * Math.cos(y / 7);
     const cut = (d: number, x: number, y: number) => (d < 60 ? billows(x, y) : 0);

@@ -4,7 +4,7 @@ import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf, notOf } from "../image/mask";
 import { isPicture, type Picture } from "../image/plane";
-import { middleOf, valuesAt } from "../image/rank";
+import { middleOf, valueAt, valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { correlation, deviationOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
@@ -47,6 +47,8 @@ const SMOKE = 0.6;
 const CLOTH = 0.5;
 const VARIES_AS_SMOKE = 0.02;
 const VARIES_AS_CLOTH = 0.05;
+/** Part of an area, the darker by its own light, that is looked at for cloth by itself too: smoke that drifts before a coat is brighter than it. */
+const DARKER = 0.75;
 /** Deviation of an area's own light, as a share of it, up to which a veil may be even. */
 const EVEN_LIGHT = 0.1;
 /** Share of its own in a place's light, under which it is the screen in shade, or behind dark mesh. */
@@ -183,12 +185,18 @@ function clothOrSmoke(places: Places, seen: AgainstScreen, cover: Float32Array, 
   const told = new Int8Array(places.length);
   places.forEach((there, label) => {
     if (!there) return;
-    const [covers, owns, excess] = [valuesAt(cover, there), valuesAt(own, there), valuesAt(seen.excess, there)];
+    const [covers, owns] = [valuesAt(cover, there), valuesAt(own, there)];
     const withCover = deviationOf(covers) > VARIES_AS_SMOKE ? correlation(covers, owns) : 0;
-    if (withCover > SMOKE) told[label] = -1;
-    else if (withCover < -CLOTH) told[label] = 1;
-    else if (correlation(excess, owns) > CLOTH && deviationOf(excess) > VARIES_AS_CLOTH * middleOf(valuesAt(seen.excessBehind, there), 0))
-      told[label] = 1;
+    const usual = middleOf(valuesAt(seen.excessBehind, there), 0);
+    const brightens = (at: Uint32Array, part: number) => {
+      const excess = valuesAt(seen.excess, at);
+      return correlation(excess, valuesAt(own, at)) > CLOTH && deviationOf(excess) > part * VARIES_AS_CLOTH * usual;
+    };
+    const bright = valueAt(owns, Math.floor(DARKER * owns.length));
+    const darker = there.filter((i) => (own[i] as number) < bright);
+    if (brightens(darker, DARKER)) told[label] = 1;
+    else if (withCover > SMOKE) told[label] = -1;
+    else if (withCover < -CLOTH || brightens(there, 1)) told[label] = 1;
   });
   return told;
 }
