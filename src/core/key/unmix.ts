@@ -110,7 +110,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const perTolerance = 1 / (tolerance * tolerance);
   const data = allocate(n);
   for (let i = 0; i < n; i++) {
-    const a = ((toCertain[i] as number) > reach ? sure : first)[i] as number;
+    const before = first[i] as number;
+    const a = (toCertain[i] as number) > reach ? Math.min(before, sure[i] as number) : before;
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const ofHue = key.nearScreen;
