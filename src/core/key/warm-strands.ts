@@ -1,5 +1,6 @@
-/** Own lack of a surface, as a share of the screen's excess, from which on what is far out is as warm; the less it lacks, the less it may be so. */
-const LACKS = 0.75;
+/** Own lack of a surface, as a share of the screen's excess, from which on what is far out may be as warm, and from which on it is. */
+const LACKS = 0.5;
+const LACKS_MUCH = 0.75;
 /** How far from certain subject that begins: nearer, its own rim is as warm, and what it is carried to. Reduced px. */
 const FROM = 4;
 /** How far around it is looked for, reduced px; and the part of the lack that must be met there. */
@@ -32,7 +33,8 @@ export function warmFarOut({ width, height, excess, carried, excessBehind, away 
   return carried.map((own, i) => {
     const low = lowest[i] as number;
     if ((away[i] as number) <= FROM || own >= 0 || low >= 0) return 0;
-    return Math.min(1, low / (MET * own)) * Math.min(1, -own / (LACKS * (excessBehind[i] as number)));
+    const lacks = (-own / (excessBehind[i] as number) - LACKS) / (LACKS_MUCH - LACKS);
+    return Math.min(1, low / (MET * own)) * Math.min(1, Math.max(0, lacks));
   });
 }
 
