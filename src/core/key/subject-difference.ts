@@ -102,7 +102,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
   const away = distanceTo(new Uint8Array(weights), w, h);
   const asWarm = warmFarOut({ width: w, height: h, excess: unfilled, carried: e, excessBehind: seen.excessBehind, away });
-  const warm = new Float32Array(n);
+  const warmest = asWarm ? e.slice() : null;
   const toClear = distanceTo(clear, w, h);
   for (let i = 0; i < n; i++) {
     const d = away[i] as number;
@@ -111,7 +111,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     const there = e[i] as number;
     const fades = Math.exp(-((d / (one ? Math.max(REACH, SPAN * span) : REACH)) ** 2));
     e[i] = there * fades;
-    warm[i] = there * (fades + (asWarm[i] as number) * (1 - fades));
+    if (asWarm && warmest) warmest[i] = there * (fades + (asWarm[i] as number) * (1 - fades));
   }
   const enlarged = (small: Float32Array) => {
     const large = allocate(plate.width * plate.height);
@@ -120,7 +120,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   };
   return {
     excess: enlarged(e),
-    warmest: warm.some((v, i) => v !== e[i]) ? enlarged(warm) : null,
+    warmest: warmest ? enlarged(warmest) : null,
     nearScreen: enlarged(green),
     paler: paler ? enlarged(paler) : null,
   };
