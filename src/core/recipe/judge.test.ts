@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { makePicture, makePlane, type Picture } from "../image/plane";
+import { reportPlate } from "../screen/report";
 import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
@@ -54,6 +55,14 @@ async function rows(r: typeof keyed, frames: readonly number[]): Promise<ShotFra
 }
 
 describe("judging a shot", () => {
+  it("tells the evenness that the plate report tells, whatever the key makes of the screen", () => {
+    const told = reportPlate(plates[0]!.picture, { transfer: "bt709", chromaFormat: "4:4:4", pixelAspect: 1 }).evenness.deviation;
+    expect(told).toBeGreaterThan(0.002);
+    for (const method of ["unmix", "luminance"] as const) {
+      const pulled = { ...keyed, passes: [{ ...keyed.passes[0]!, pull: { ...keyed.passes[0]!.pull, method } }] };
+      expect(measureFrame(pulled, { plate: plates[0]! }, { frame: 1, reduce: 1 }, new StepCache())?.evenness).toBe(told);
+    }
+  });
   it("names specks that are on one frame only, where they are, and dropping blinking ones mends it", async () => {
     const all = await rows(keyed, [1, 2, 3]);
     expect(all.map((r) => r.frame)).toEqual([1, 2, 3]);

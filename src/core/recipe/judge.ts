@@ -6,7 +6,7 @@ import { middleOf, valuesWhere } from "../image/rank";
 import { type Finding, findFaults } from "../measure/findings";
 import { edgeFlicker, type MatteOfPlate } from "../measure/flicker";
 import { type StrandsPlace, strandsPlace } from "../measure/strands";
-import { measureLight } from "../screen/light";
+import { screenEvenness } from "../screen/light";
 import { screenPrimary } from "../screen/primary";
 import { type Evaluation, evaluate, looksAtBackground } from "./evaluate";
 import type { Recipe } from "./schema";
@@ -23,7 +23,7 @@ export interface Measured {
   readonly softBand: number;
   /** Pull histogram, 128 bins over 0…1, as shares of the frame. */
   readonly histogram: number[];
-  /** Evenness of the screen in this frame, in stops; null before a screen is sampled. */
+  /** Evenness of the screen in this frame, in stops, as the plate report tells it; null before a screen is sampled. */
   readonly evenness: number | null;
   /** By how many stops the sampled colour is darker than the middle of the screen; negative where it is lighter. */
   readonly darker: number | null;
@@ -59,7 +59,7 @@ export function measureFrame(recipe: Recipe, sources: Sources, at: JudgedAt, cac
     ...figures,
     spill,
     histogram: histogram.map((n) => n / data.length),
-    evenness: measureLight(luma, mask).deviation,
+    evenness: screenEvenness(e.plate, screenPrimary(colour)),
     darker: light !== null && level > 0 ? Math.log2(light / level) : null,
   };
 }

@@ -1,8 +1,12 @@
 import { gaussianBlur } from "../image/blur";
-import type { Plane } from "../image/plane";
+import { lumaOf } from "../image/luma";
+import type { Picture, Plane } from "../image/plane";
 import { middleOf } from "../image/rank";
+import { shrinkPicture } from "../image/resample";
 import { leastSquares } from "../measure/least-squares";
+import { screenMask } from "./find";
 import { blockNoise } from "./noise";
+import type { Primary } from "./primary";
 
 /** Screen light on a grid of cells, in stops (log2 of luminance); cells that are not all screen do not count. */
 export interface LightGrid {
@@ -41,6 +45,8 @@ export interface ScreenLight {
 
 /** Cells across the frame. */
 const ACROSS = 160;
+/** Width of the copy on which what is large is measured, px. */
+const OVERVIEW = 640;
 /** Deviation from the gradient that makes a spot, in stops. */
 const SPOT = 0.3;
 
@@ -174,4 +180,16 @@ export function measureLight(luma: Plane, mask: Uint8Array): ScreenLight {
     darkSpots: spots(grid, residual, -1),
     wrinkles: Math.sqrt(Math.max(0, square / n - grid.grain)),
   };
+}
+
+/** By how much a frame is reduced for what is large to be measured. */
+export const overviewFactor = (width: number): number => Math.max(1, Math.round(width / OVERVIEW));
+
+/**
+ * Evenness of a frame's screen as the plate report tells it, in stops.
+ * @param plate scene-linear
+ */
+export function screenEvenness(plate: Picture, primary: Primary): number {
+  const small = shrinkPicture(plate, overviewFactor(plate.width));
+  return measureLight(lumaOf(small), screenMask(small, primary).mask).deviation;
 }

@@ -12,7 +12,7 @@ import { insideBars, reducedInside } from "./bars";
 import { CLIPPED } from "./clipped";
 import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
-import { measureLight, type ScreenLight } from "./light";
+import { measureLight, overviewFactor, type ScreenLight } from "./light";
 import { blockNoise } from "./noise";
 import { type Primary, screenName } from "./primary";
 import { measureSubject, type SubjectReport } from "./subject";
@@ -80,9 +80,6 @@ export interface PlateFile {
   readonly raw?: RawFrame;
 }
 
-/** Width of the reduced copy, px. */
-const OVERVIEW = 640;
-
 /** A mask of the reduced frame at full size. */
 function enlargeMask(mask: Uint8Array, maskWidth: number, factor: number, width: number, height: number): Uint8Array {
   if (factor === 1) return mask;
@@ -109,7 +106,7 @@ const around = (x: number, y: number, size: number): Region => ({
 export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const { width, height } = picture;
   // What is large is measured on a reduced copy; grain, edges and codes on the frame itself.
-  const factor = Math.max(1, Math.round(width / OVERVIEW));
+  const factor = overviewFactor(width);
   const small = shrinkPicture(picture, factor);
   const found = findScreen(small);
   const encode = encodeWith(file.transfer);
