@@ -202,10 +202,10 @@ function clothOrSmoke(places: Places, seen: AgainstScreen, cover: Float32Array, 
 }
 
 /** Whether an even area that ends as sharply as cloth is a veil all the same: its hem passes over the subject. */
-function isEvenVeil(there: Uint32Array, seen: AgainstScreen, own: Float32Array, certain: Float32Array): boolean {
+function isEvenVeil(there: Uint32Array, seen: AgainstScreen, own: Float32Array, solid: Uint8Array): boolean {
   const meanOf = (plane: Float32Array) => there.reduce((sum, i) => sum + (plane[i] as number), 0) / there.length;
   if (deviationOf(valuesAt(own, there)) > EVEN_LIGHT * meanOf(own)) return false;
-  return liesOverSubject(seen, certain, {
+  return liesOverSubject(seen, solid, {
     light: meanOf(seen.light),
     others: meanOf(seen.others),
     lightBehind: meanOf(seen.lightBehind),
@@ -270,11 +270,13 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   }
   const part = (i: number) => (e[i] as number) / Math.max(1e-6, light[i] as number);
   const certain = new Float32Array(n);
-  const maybe = new Uint8Array(n);
+  // A hem is an edge, around which a recording that compresses ripples: what is solid is not always smooth there.
+  const [maybe, solid] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++) {
     if ((toScreen[i] as number) <= MARGIN) continue;
     const b = excessBehind[i] as number;
     const matte = 1 - (e[i] as number) / b;
+    if (matte >= SOLID) solid[i] = 1;
     const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
     if ((texture[i] as number) > TEXTURE * against) {
       // Folds of cloth are as deep as its own light makes them; its hue has none.
@@ -295,7 +297,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const places = placesOf(areas);
   const told = clothOrSmoke(places, seen, cover, own);
   places.forEach((there, label) => {
-    if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, certain)) told[label] = -1;
+    if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, solid)) told[label] = -1;
   });
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;

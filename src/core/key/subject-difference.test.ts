@@ -245,6 +245,23 @@ describe("subject-aware difference", () => {
       expect(error(null)).toBeGreaterThan(0.05);
     }
   });
+  it("takes the least lack of such strands for a sign of them where there is no grain, and none under half of it in grain", () => {
+    const brown = even(0.3, 0.25, 0.2);
+    const slanted: Drawn = {
+      covers: (x, y) => (y < 130 && y > 30 && Math.abs(((x + 0.3 * y) % 16) - 8) < 1.2 && Math.abs(x - 160) < 80 ? 1 : 0),
+      colour: brown,
+    };
+    const blue = { r: 0.04, g: 0.08, b: 0.4 };
+    const warmest = (grain: number) => {
+      const { plate } = drawPlate(320, 180, [{ covers: drawnDisc(160, 190, 80), colour: brown }, slanted], () => blue);
+      const next = random(9);
+      for (let i = 0; i < plate.b.length; i++) plate.b[i]! += grain * (next() - 0.5);
+      return subjectExcess(plate, { primary: "b", weight: 0.5, screen: blue })!.warmest;
+    };
+    // As 8-bit codes round; as a camera records.
+    expect(warmest(0.0024)).not.toBeNull();
+    expect(warmest(0.024)).toBeNull();
+  });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);
     const next = random(4);

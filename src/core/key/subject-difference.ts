@@ -101,7 +101,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral. A blurred
   // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
   const away = distanceTo(new Uint8Array(weights), w, h);
-  const asWarm = warmFarOut({ width: w, height: h, excess: unfilled, carried: e, excessBehind: seen.excessBehind, away });
+  const asWarm = warmFarOut({ width: w, height: h, excess: unfilled, carried: e, excessBehind: seen.excessBehind, away, clear });
   const warmest = asWarm ? e.slice() : null;
   const toClear = distanceTo(clear, w, h);
   for (let i = 0; i < n; i++) {

@@ -27,12 +27,12 @@ export interface Veil {
  * Whether something that may be a veil or cloth of the screen's hue lies over the subject too. A veil V that lets the share t through is V + tB
  * before the screen, and V + tS over a subject S: across its hem, the bare side differs from the screen as the veiled side does from the veil before
  * the screen, t times as much, in the primary and in the other channels alike. Cloth ends at its outline.
- * @param certain 1 where the subject is certain, on the grid of `seen`
+ * @param solid 1 where something stands away from the screen and is as good as solid, on the grid of `seen`
  */
-export function liesOverSubject({ width, height, light, others }: AgainstScreen, certain: Float32Array, veil: Veil): boolean {
+export function liesOverSubject({ width, height, light, others }: AgainstScreen, solid: Uint8Array, veil: Veil): boolean {
   const least = LENGTH * height;
   const isHem = (veiled: number, bare: number): boolean => {
-    if (!certain[veiled] || !certain[bare]) return false;
+    if (!solid[veiled] || !solid[bare]) return false;
     const [p, o, q, r] = [light[veiled], others[veiled], light[bare], others[bare]] as [number, number, number, number];
     const whole = p + o;
     if (Math.abs(p - q) + Math.abs(o - r) < STEP * whole) return false;

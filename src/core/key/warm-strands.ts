@@ -1,9 +1,14 @@
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
+import { blockNoise } from "../screen/noise";
 
-/** Own lack of a surface, as a share of the screen's excess, from which on what is far out may be as warm, and from which on it is. */
-const LACKS = 0.5;
+/**
+ * Own lack of a surface, as a share of the screen's excess, from which on what is far out is as warm; and from which on it may be: without grain any
+ * lack tells, and so much more for each share of grain, up to a most.
+ */
 const LACKS_MUCH = 0.75;
+const LACKS_GRAINY = 50;
+const LACKS = 0.5;
 /** How far from certain subject that begins: nearer, its own rim is as warm, and what it is carried to. Reduced px. */
 const FROM = 4;
 /** How far around what is seen to be warmer than grey things may be warm, reduced px; and the part of the lack by which it must be. */
@@ -19,6 +24,8 @@ export interface Carried {
   readonly excessBehind: Float32Array;
   /** Distance to certain subject, px. */
   readonly away: Float32Array;
+  /** 1 where clear screen is seen. */
+  readonly clear: Uint8Array;
 }
 
 /**
@@ -27,8 +34,10 @@ export interface Carried {
  * mixture of such with the screen reads as solid there if its subject is taken for grey.
  * @returns null where nothing is
  */
-export function warmFarOut({ width, height, excess, carried, excessBehind, away }: Carried): Float32Array | null {
-  const lacks = (i: number) => (-(carried[i] as number) / (excessBehind[i] as number) - LACKS) / (LACKS_MUCH - LACKS);
+export function warmFarOut({ width, height, excess, carried, excessBehind, away, clear }: Carried): Float32Array | null {
+  const share = excess.map((e, i) => e / (excessBehind[i] as number));
+  const from = Math.min(LACKS, LACKS_GRAINY * blockNoise(share, clear, width, height));
+  const lacks = (i: number) => (-(carried[i] as number) / (excessBehind[i] as number) - from) / (LACKS_MUCH - from);
   const warm = maskOf(excess, (e, i) => (away[i] as number) > FROM && lacks(i) > 0 && e < SEEN * (carried[i] as number));
   if (!warm.includes(1)) return null;
   const toWarm = distanceTo(warm, width, height, AROUND + 1);

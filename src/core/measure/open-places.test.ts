@@ -42,6 +42,12 @@ describe("open places", () => {
     const gap = solidBut((x, y) => Math.min(1, 0.1 + Math.hypot(x - 30, y - 20) / 9));
     expect(openPlaces(gap, gap, 1)).toEqual([]);
   });
+  it("are nothing that the pull has solid: what was looked through is strands, and no mirror", () => {
+    const lookedThrough = solidBut(() => 0.85);
+    const solid = solidBut(() => 1);
+    expect(openPlaces(lookedThrough, solid, 1)).toEqual([]);
+    expect(openPlaces(lookedThrough, lookedThrough, 1)).toHaveLength(1);
+  });
   it("do not touch the frame's border, and are told largest first, three at the most", () => {
     const plane = makePlane(W, H);
     plane.data.fill(1);

@@ -26,7 +26,8 @@ const GAP_LEVEL = 0.35;
 const GAP_SHARE = 0.1;
 
 /**
- * Enclosed areas of middling matte: neither solid nor a gap to the screen, nor full of gaps. Largest first, at most three.
+ * Enclosed areas of middling matte: neither solid nor a gap to the screen, nor full of gaps. What is solid in the pull is none: strands were looked
+ * through there. Largest first, at most three.
  * @param pull at full size, where mesh and strands can still be told
  * @param factor its size over the matte's
  */
@@ -58,7 +59,7 @@ export function openPlaces(matte: Plane, pull: Plane, factor: number): OpenPlace
   for (let l = 1; l < areas.length; l++) {
     const area = areas[l] as number;
     const s = sums[l] as (typeof sums)[number];
-    if (atBorder[l] || area < LEAST_PLACE || s.clear > GAP_SHARE * area || s.squares > MESH * MESH * s.pairs) continue;
+    if (atBorder[l] || s.pairs === 0 || area < LEAST_PLACE || s.clear > GAP_SHARE * area || s.squares > MESH * MESH * s.pairs) continue;
     found.push({ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) });
   }
   return found.sort((a, b) => b.area - a.area).slice(0, 3);
