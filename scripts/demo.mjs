@@ -2,11 +2,10 @@
 import { ensureBuilt, ensureFfmpeg, ensureNode, ensurePackages, run, say, stop } from "./setup.mjs";
 
 ensureNode();
-ensurePackages();
-ensureFfmpeg();
-ensureBuilt();
+await Promise.all([ensurePackages(), ensureFfmpeg()]);
+await ensureBuilt();
 say("Seeding the demo job “Linden Hill”…");
-if (run("npx", ["--no-install", "tsx", "demo/seed.ts"]) !== 0)
+if ((await run("npx", ["--no-install", "tsx", "demo/seed.ts"])) !== 0)
   stop("The demo could not be seeded.", "The lines above say why. The data folder is MELLOW_SIEVE_DATA, or data/ in the project.");
 const { serve } = await import("./serve.mjs");
 await serve();

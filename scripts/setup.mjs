@@ -1,5 +1,5 @@
 /** Installs what is missing: packages, ffmpeg, Chromium. Uses nothing but Node, so that it works in a fresh clone. */
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
 import { accessSync, constants, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
@@ -15,10 +15,22 @@ export function stop(what, remedy) {
   process.exit(1);
 }
 
+const running = new Set();
+process.on("exit", () => {
+  for (const child of running) child.kill();
+});
+/** Runs a program; it ends with this one. @returns its exit code; 127 where there is none of that name */
 export function run(command, args, options = {}) {
-  const result = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
-  if (result.error) return 127;
-  return result.status ?? 1;
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: "inherit", ...options });
+    const ended = (code) => {
+      running.delete(child);
+      resolve(code);
+    };
+    running.add(child);
+    child.on("error", () => ended(127));
+    child.on("close", (code) => ended(code ?? 1));
+  });
 }
 
 const onPath = (name) =>
@@ -43,11 +55,11 @@ export function ensureNode() {
     stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
 }
 
-export function ensurePackages() {
+export async function ensurePackages() {
   const stamp = path.join(root, "node_modules", ".mellow-sieve");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lockHash()) return;
   say("Installing packages (a minute or two the first time)…");
-  if (run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]) !== 0)
+  if ((await run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"])) !== 0)
     stop(
       "The packages could not be installed.",
       "Check the network to the npm registry. better-sqlite3 may need a compiler: apt-get install -y python3 make g++",
@@ -56,7 +68,7 @@ export function ensurePackages() {
 }
 
 /** Installs a Debian package when a program is missing. @returns whether the program is there now */
-function ensureProgram(program, debian) {
+async function ensureProgram(program, debian) {
   if (onPath(program)) return true;
   if (!onPath("apt-get")) return false;
   const sudo = process.getuid?.() === 0 ? [] : onPath("sudo") ? ["sudo", "-n"] : null;
@@ -66,20 +78,20 @@ function ensureProgram(program, debian) {
     const [command, ...rest] = [...sudo, "apt-get", ...args];
     return run(command, rest, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
   };
-  if (apt("install", "-y", "-qq", "--no-install-recommends", debian) !== 0) {
-    apt("update", "-qq");
-    apt("install", "-y", "-qq", "--no-install-recommends", debian);
+  if ((await apt("install", "-y", "-qq", "--no-install-recommends", debian)) !== 0) {
+    await apt("update", "-qq");
+    await apt("install", "-y", "-qq", "--no-install-recommends", debian);
   }
   return onPath(program);
 }
 
-export function ensureFfmpeg() {
-  if (process.env.FFMPEG_PATH || ensureProgram("ffmpeg", "ffmpeg")) return;
+export async function ensureFfmpeg() {
+  if (process.env.FFMPEG_PATH || (await ensureProgram("ffmpeg", "ffmpeg"))) return;
   say("ffmpeg is not on this machine and could not be installed; the packaged one is used.");
 }
 
-export function ensureChromium() {
-  if (process.env.CHROMIUM_PATH || ensureProgram("chromium", "chromium")) return;
+export async function ensureChromium() {
+  if (process.env.CHROMIUM_PATH || (await ensureProgram("chromium", "chromium"))) return;
   stop(
     "The browser tests need Chromium.",
     "As root: apt-get update && apt-get install -y chromium — or set CHROMIUM_PATH to its executable.",
@@ -94,12 +106,12 @@ function newest(file) {
   return Math.max(s.mtimeMs, ...readdirSync(file).map((n) => newest(path.join(file, n))));
 }
 
-export function ensureBuilt() {
+export async function ensureBuilt() {
   const stamp = path.join(root, "dist", ".built");
   const sources = Math.max(...SOURCES.map((s) => newest(path.join(root, s))));
   if (existsSync(stamp) && statSync(stamp).mtimeMs > sources) return;
   say("Building…");
-  if (run(process.execPath, ["scripts/build.mjs"]) !== 0) stop("The build failed.", "The lines above say where.");
+  if ((await run(process.execPath, ["scripts/build.mjs"])) !== 0) stop("The build failed.", "The lines above say where.");
   mkdirSync(path.join(root, "dist"), { recursive: true });
   writeFileSync(stamp, "");
 }
