@@ -9,13 +9,20 @@ import type { Primary } from "./primary";
 
 /** Least part of the frame that a place at its border must take so that the screen elsewhere is filled in from it. */
 const TRUSTED = 0.02;
-/** Least part of the screen's light that a veil takes; under that, what comes back from pale clothes beside it is as much. */
+/**
+ * Least part of the screen's light that a veil takes; under that, what comes back to shade from pale clothes beside it is as much. Least part where no
+ * clothes are: everything around, so far off in reduced px, has that share of the screen's hue.
+ */
 const LACK = 0.2;
+const LITTLE = 0.05;
+const BESIDE = 5;
+const OF_HUE = 0.75;
 /**
  * Own light of a place, the two other channels together, up to which only light is missing: as a share of what it lacks, and of its
- * light. Black mesh out of focus has .06 to .1 of what it lacks, shade less than .01.
+ * light; and where it lacks little. Black mesh out of focus has .06 to .1 of what it lacks, thin black veils and mesh .06 to .5, shade less than .01.
  */
 const OWN = 0.02;
+const OWN_OF_LITTLE = 0.06;
 const OWN_OF_LIGHT = 0.0025;
 /** By how much more where there is grain: as a share of its own median, over the root of the place's pixels. */
 const OWN_OF_GRAIN = 1.5;
@@ -31,8 +38,9 @@ const NEAR = 1 / 16;
  * and have the screen's hue. Such a place stands apart, is much darker than the screen filled in from around, and of the light that it lacks
  * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not, unless they are few.
  * @param certain 1 where the plate shows nothing but screen, as far as single pixels tell; changed in place
+ * @param hue 1 where the plate has the screen's hue
  */
-export function dropBehindVeils(small: Picture, primary: Primary, certain: Float32Array): void {
+export function dropBehindVeils(small: Picture, primary: Primary, certain: Float32Array, hue: Uint8Array): void {
   const { width, height } = small;
   const n = width * height;
   const { labels, areas, atBorder } = labelComponents(Uint8Array.from(certain), width, height);
@@ -51,10 +59,13 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
     lack[l]! += (screen[i] as number) - (main[i] as number);
     own[l]! += beyond[i] as number;
   }
-  const lacks = areas.map((_, l) => (lack[l] as number) > LACK * ((light[l] as number) + (lack[l] as number)));
+  const lacksOver = (share: number, l: number) => (lack[l] as number) > share * ((light[l] as number) + (lack[l] as number));
+  const beside = hueBeside(labels, hue, areas.length, width, height);
+  const much = areas.map((_, l) => lacksOver(LACK, l));
+  const lacks = areas.map((_, l) => much[l] === true || ((beside[l] as number) > OF_HUE && lacksOver(LITTLE, l)));
   const veiled = areas.map((area, l) => {
     const [left, missing] = [light[l] as number, lack[l] as number];
-    const most = OWN * missing + (OWN_OF_LIGHT + (OWN_OF_GRAIN * grain) / Math.sqrt(area)) * left;
+    const most = (much[l] ? OWN : OWN_OF_LITTLE) * missing + (OWN_OF_LIGHT + (OWN_OF_GRAIN * grain) / Math.sqrt(area)) * left;
     return lacks[l] === true && (own[l] as number) > most;
   });
   const told = veiled.map((v, l) => v && (areas[l] as number) >= TOO_SMALL * n);
@@ -71,4 +82,27 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
     }
   }
   for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
+}
+
+/** Share of the screen's hue in what lies a little way off each place, to all four sides. */
+function hueBeside(labels: Int32Array, hue: Uint8Array, count: number, width: number, height: number): Float64Array {
+  const [around, ofHue] = [new Float64Array(count), new Float64Array(count)];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const l = labels[y * width + x] as number;
+      if (!l) continue;
+      for (const [u, v] of [
+        [x - BESIDE, y],
+        [x + BESIDE, y],
+        [x, y - BESIDE],
+        [x, y + BESIDE],
+      ] as const) {
+        if (u < 0 || v < 0 || u >= width || v >= height) continue;
+        const q = v * width + u;
+        if (labels[q] === l) continue;
+        around[l]!++;
+        ofHue[l]! += hue[q] as number;
+      }
+    }
+  return ofHue.map((h, l) => h / Math.max(1, around[l] as number));
 }

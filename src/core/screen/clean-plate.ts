@@ -37,7 +37,7 @@ const CHANNELS = ["r", "g", "b"] as const;
  * Where the plate shows nothing but screen: 1 for certain, 0 for not. On the reduced copy.
  * Screen is smooth once grain is set aside; strands, mesh and the rim of the subject are not, however dark and thin, and
  * what is smooth but greyer (smoke, glass) fails the colour test. Deep shade is told apart: it says nothing of the screen
- * around it.
+ * around it. What has the screen's hue, certain or not, is given beside.
  * Source: that light between surfaces takes on their colour, Goral, Torrance, Greenberg & Battaile, "Modeling the Interaction
  * of Light between Diffuse Surfaces", SIGGRAPH 1984; the thresholds are measured on the truth plates.
  */
@@ -46,7 +46,7 @@ export function certainScreen(
   small: Picture,
   factor: number,
   primary: Primary,
-): { certain: Float32Array; deep: Uint8Array } {
+): { certain: Float32Array; deep: Uint8Array; hue: Uint8Array } {
   const { width: w, height: h } = small;
   const { mask, count } = screenMask(small, primary);
   const excess = excessPlane(plate, primary, 0.5);
@@ -90,7 +90,7 @@ export function certainScreen(
   for (let i = 0; i < deep.length; i++) if ((toDeepRim[i] as number) > DEEP_RIM && !certain[i]) deep[i] = 1;
   // Where the screen shows only in slivers its rims must do.
   if (known < 0.005 * certain.length && count > 0) for (let i = 0; i < certain.length; i++) certain[i] = mask[i] as number;
-  return { certain, deep };
+  return { certain, deep, hue: mask };
 }
 
 /** Mean of a plane over blocks of `factor` × `factor` pixels, and of its square. */
@@ -112,10 +112,10 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { width, height } = plate;
   const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
-  const { certain, deep } = certainScreen(plate, small, factor, primary);
+  const { certain, deep, hue } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
-  dropBehindVeils(small, primary, certain);
+  dropBehindVeils(small, primary, certain, hue);
   const filled = () => {
     const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
     fillScreen(channels, certain, small.width, small.height);
