@@ -98,6 +98,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
+  const grainless = key.floor <= 0;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
   const first = key.rims ? prior.data.slice() : prior.data;
   const colours = knownColours(plate, certain);
@@ -179,6 +180,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         let a = (projected * own - ofShade * both) / (square * own - both * both);
         a = a < 0 ? 0 : a > 1 ? 1 : a;
         const shade = (ofShade - a * both) / own;
+        // Darker than black is no subject. With grain it may be what is left of shade.
+        if (grainless && shade < -a) continue;
         const er = cr - a * fr - shade * gr;
         const eg = cg - a * fg - shade * gg;
         const eb = cb - a * fb - shade * gb;
