@@ -105,16 +105,19 @@ test("from an untouched plate to a delivered key", async ({ page }) => {
   await expect.poll(() => shownAt(page, shot.info, 0.03 * w, 0.85 * h)).toEqual([0, 0, 0]);
 
   // A background behind: the screen's place shows it. The log's line of it is held up on its way to the server.
-  let letGo = () => {};
+  let [letGo, caught] = [() => {}, () => {}];
   const held = new Promise<void>((r) => {
     letGo = r;
   });
+  const completing = new Promise<void>((r) => {
+    caught = r;
+  });
   await page.route("**/api/shots/*/log/*", async (route) => {
+    caught();
     await held;
     await route.continue();
   });
   await rung(page, "Scene").click();
-  const completing = page.waitForRequest((r) => r.method() === "PATCH");
   await page.getByRole("radio", { name: /pantry/ }).click();
   await expect.poll(async () => isGreen(await shownAt(page, shot.info, 0.5 * w, 0.06 * h))).toBe(false);
 
