@@ -26,6 +26,8 @@ test.beforeEach(async () => {
     const entry = { frame: 1, step: "Plate", what: "As the demo comes", before: null };
     expect((await send(`${VEIL}/changes`, "POST", { recipe: seeded, revision, entry })).status).toBe(200);
   }
+  // After what the page before sent on its way out.
+  await new Promise((r) => setTimeout(r, 1000));
   expect((await send(`${VEIL}/view`, "PUT", looked)).ok).toBe(true);
 });
 test.afterAll(() => server.remove());
