@@ -35,7 +35,7 @@ const NEAR = 1 / 16;
 
 /**
  * Takes out of certain screen what lies behind a veil or a mesh, as dark as they may be: out of focus they are smooth
- * and have the screen's hue. Such a place stands apart, is much darker than the screen filled in from around, and of the light that it lacks
+ * and have the screen's hue. Such a place stands apart, is darker than the screen filled in from around, and of the light that it lacks
  * something has come instead. Of shade nothing has. A pixel's own light is lost in grain; a place's, all pixels together, is not, unless they are few.
  * @param certain 1 where the plate shows nothing but screen, as far as single pixels tell; changed in place
  * @param hue 1 where the plate has the screen's hue
@@ -60,7 +60,7 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
     own[l]! += beyond[i] as number;
   }
   const lacksOver = (share: number, l: number) => (lack[l] as number) > share * ((light[l] as number) + (lack[l] as number));
-  const beside = hueBeside(labels, hue, areas.length, width, height);
+  const beside = hueBeside(labels, trusted, hue, width, height);
   const much = areas.map((_, l) => lacksOver(LACK, l));
   const lacks = areas.map((_, l) => much[l] === true || ((beside[l] as number) > OF_HUE && lacksOver(LITTLE, l)));
   const veiled = areas.map((area, l) => {
@@ -84,13 +84,13 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
   for (let i = 0; i < n; i++) if (veiled[labels[i] as number]) certain[i] = 0;
 }
 
-/** Share of the screen's hue in what lies a little way off each place, to all four sides. */
-function hueBeside(labels: Int32Array, hue: Uint8Array, count: number, width: number, height: number): Float64Array {
-  const [around, ofHue] = [new Float64Array(count), new Float64Array(count)];
+/** Share of the screen's hue in what lies a little way off each place that is not trusted, to all four sides. */
+function hueBeside(labels: Int32Array, trusted: readonly boolean[], hue: Uint8Array, width: number, height: number): Float64Array {
+  const [around, ofHue] = [new Float64Array(trusted.length), new Float64Array(trusted.length)];
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const l = labels[y * width + x] as number;
-      if (!l) continue;
+      if (!l || trusted[l]) continue;
       for (const [u, v] of [
         [x - BESIDE, y],
         [x + BESIDE, y],
