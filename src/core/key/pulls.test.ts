@@ -226,6 +226,27 @@ describe("unmix", () => {
       expect(rms((i) => grainy[i]!)).toBeGreaterThan(1.3 * rms((i) => free[i]!));
     }
   });
+  it("takes black mesh before a dim screen for no shade that a bright subject's colour could be mixed from with light less than none", () => {
+    const [w, h] = [120, 40];
+    const dim = { r: 0.019, g: 0.1, b: 0.033 };
+    const [pale, shirt] = [
+      { r: 0.9, g: 0.88, b: 0.84 },
+      { r: 0.04, g: 0.07, b: 0.17 },
+    ];
+    const plate = makePicture(w, h);
+    const first: Plane = { width: w, height: h, data: new Float32Array(w * h) };
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const i = y * w + x;
+        const F = x >= 60 ? (y < 20 ? pale : shirt) : { r: 0.035, g: 0.035, b: 0.035 };
+        const a = x >= 60 ? 1 : x >= 20 ? 0.17 : 0;
+        for (const c of ["r", "g", "b"] as const) plate[c][i] = a * F[c] + (1 - a) * dim[c];
+        first.data[i] = a;
+      }
+    const { data } = unmix(plate, { screen: dim, prior: first, reach: 50, follow: 0, floor: 0 });
+    const mesh = [...data.keys()].filter((i) => i % w >= 24 && i % w < 56);
+    expect(Math.sqrt(mesh.reduce((sum, i) => sum + (data[i]! - 0.17) ** 2, 0) / mesh.length)).toBeLessThan(0.04);
+  });
   it("clears what lies under the floor and fills what lies over its mirror", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };
