@@ -116,6 +116,7 @@ function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Rec
     faint: 0,
     cut: 0,
     own: 0,
+    open: 0,
     area: 0,
   };
   for (let i = 0; i < n; i++) {
@@ -124,6 +125,7 @@ function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Rec
     const thrown = e.garbage ? (e.garbage.data[i] as number) > 0.5 : false;
     if (thrown && a > 0.05) c.cut++;
     if (depth[i]! > margin && m < 0.99 && !thrown) c.holes++;
+    if (a > 0.998 && depth[i]! > margin && m > 0.1 && m < 0.95) c.open++;
     if (away[i]! > margin && m > 0.01) c.residue++;
     if (a > 0.05 && a < 0.95 && !thrown) {
       c.band++;
@@ -160,6 +162,7 @@ function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Rec
   const lines = (height / 1080) ** 2;
   return {
     holes: c.holes > 30 * lines,
+    "near-screen": c.open > 0.001 * matte.length,
     residue: c.residue > 90 * lines,
     "hard-edge": c.lost > 0.25 * c.band,
     "spill-left": c.green > 0.0025 * c.rim,

@@ -6,6 +6,8 @@ import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, percentile, place, share } from "./judged";
 import { lostEdge } from "./lost-edge";
+import { placeAround } from "./open-places";
+import { openStretches } from "./open-stretches";
 
 /** Least area of holes and of residue that is worth a word: px at 1080 lines. */
 const LEAST_AREA = 60;
@@ -108,6 +110,24 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
     step: byWhite ? "Matte" : "Bounds",
     ...(!byWhite && pass.matte.bounds.on ? { draw: "holdout" as const } : {}),
     changes: byWhite ? [{ path: "matte.white", value: white }] : pass.matte.bounds.on ? null : [{ path: "matte.bounds.on", value: true }],
+  };
+}
+
+export function nearScreen(j: Judged): Finding | null {
+  const [largest, ...others] = openStretches(j.matte, 1 / j.scale);
+  if (!largest) return null;
+  const area = others.reduce((sum, o) => sum + o.area, largest.area);
+  return {
+    kind: "near-screen",
+    severity: clamp(0.3 + 4 * ((area * j.scale ** 2) / j.area)),
+    figure: `${area} px`,
+    what: "Even stretches inside the subject are half open",
+    why: "They lie between solid parts, as cloth does whose colour is near the screen's. No key can tell it from something sheer.",
+    remedy: "Where nothing shows through them, draw a holdout over them",
+    step: "Bounds",
+    place: placeAround(largest),
+    draw: "holdout",
+    changes: null,
   };
 }
 

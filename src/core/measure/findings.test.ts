@@ -157,6 +157,52 @@ describe("findings", () => {
     expect(judged(glossyDepth(H), pull)?.remedy).not.toBe("Close glossy rims");
     expect(judged(glossyDepth(H), closeGlossyRims(pull, glossyDepth(H)))).toBeUndefined();
   });
+  it("name stripes near the screen's colour that stay half open, as the proposal does, until a holdout lies over them", () => {
+    const striped = figure();
+    for (let i = 0; i < W * H; i++)
+      if (i % W >= 200 && i % W < 280 && (i % W) % 20 < 10 && i >= 120 * W)
+        for (const [c, v] of [
+          ["r", 0.085],
+          ["g", 0.14],
+          ["b", 0.34],
+        ] as const)
+          striped.colour[c][i] = v;
+    const stage = makeStage({ distance: 2, screen: { colour: { r: 0.012, g: 0.03, b: 0.12 } } });
+    const blue = plateSource("plate/3", shoot(striped, stage, camera).plate, cameraReading(camera));
+    const proposed = proposeRecipe(blue.picture, 1);
+    const told = proposed.notSolved.filter((n) => n.kind === "near-screen");
+    expect(told.length).toBeGreaterThan(0);
+    const found = (r: Recipe) => {
+      const e = evaluate(r, { plate: blue }, { reduce: 1, outputs }) as Required<Evaluation>;
+      return findFaults({ ...e, drawn: false, screen: r.screen.colour!, primary: "b", scale: 1 }, r.passes[0]!).find(
+        (f) => f.kind === "near-screen",
+      );
+    };
+    const open = found(proposed.recipe)!;
+    expect([open.step, open.draw, open.changes]).toEqual(["Bounds", "holdout", null]);
+    for (const { place } of [...told, { place: open.place! }]) {
+      expect(place.x + place.width / 2).toBeGreaterThan(200);
+      expect(place.x + place.width / 2).toBeLessThan(280);
+    }
+    const corners = [
+      { x: 196, y: 116 },
+      { x: 284, y: 116 },
+      { x: 284, y: H },
+      { x: 196, y: H },
+    ];
+    const holdout = {
+      id: "s1",
+      name: "Stripes",
+      kind: "holdout" as const,
+      out: "inside" as const,
+      smooth: false,
+      soft: 0,
+      lean: 0,
+      keys: [],
+    };
+    const held = { ...proposed.recipe, bounds: { ...proposed.recipe.bounds, garbage: [{ ...holdout, points: corners }] } };
+    expect(found(held)).toBeUndefined();
+  });
   it("name a garbage matte that cuts the subject, on its place, and ask for a hand", () => {
     const shape = {
       id: "tight",

@@ -6,13 +6,14 @@ import type { Primary } from "../screen/primary";
 import type { SpillLimit } from "../spill/limit";
 import { blinkingSpecks, grainMismatch } from "./faults-in-motion";
 import { darkLine, rimColour, screenInside } from "./faults-of-colour";
-import { grainInBackground, hardEdge, holes, residue, touchesGarbage } from "./faults-of-matte";
+import { grainInBackground, hardEdge, holes, nearScreen, residue, touchesGarbage } from "./faults-of-matte";
 import { type FigureMap, outlineMargin, subjectOutline } from "./figures";
 import type { Judged } from "./judged";
 
 /** What can be wrong with a key on one frame. */
 export const FINDING_KINDS = [
   "holes",
+  "near-screen",
   "residue",
   "hard-edge",
   "spill-left",
@@ -109,6 +110,7 @@ export function findFaults(frame: JudgedFrame, pass: JudgedPass): Finding[] {
   };
   const all = [
     holes(judged, pass),
+    nearScreen(judged),
     residue(judged, pass),
     hardEdge(judged, pass),
     ...rimColour(judged, pass),

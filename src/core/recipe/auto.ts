@@ -13,6 +13,7 @@ import { glossyDepth } from "../matte/glossy-rims";
 import { densestPlace } from "../measure/densest";
 import { edgeWidths } from "../measure/edge-width";
 import { openPlaces, placeAround } from "../measure/open-places";
+import { openStretches } from "../measure/open-stretches";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
 import { clippedScreen } from "../screen/clipped";
@@ -93,11 +94,11 @@ const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /**
- * Something that the key cannot solve: what stays half open inside the subject, where the subject passes the screen's end, what is lit beside the
+ * Something that the key cannot solve: what stays half open inside the subject, mirrors or cloth, where the subject passes the screen's end, what is lit beside the
  * screen and may be room or set, and where the screen is clipped.
  */
 export interface NotSolved {
-  readonly kind: "half-open" | "passes-end" | "lit-wall" | "clipped";
+  readonly kind: "half-open" | "near-screen" | "passes-end" | "lit-wall" | "clipped";
   readonly what: string;
   /** Where, px of the plate. */
   readonly place: Region;
@@ -372,6 +373,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     notSolved.push({
       kind: "half-open",
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
+      place: placeAround(o),
+    });
+  for (const o of openStretches(matte, reduce))
+    notSolved.push({
+      kind: "near-screen",
+      what: `A stretch of ${o.area} px² around ${o.x}, ${o.y} stays half open between solid parts, as cloth near the screen's colour does: where nothing shows through it, draw a holdout.`,
       place: placeAround(o),
     });
   return { recipe, reasons, notSolved };

@@ -67,6 +67,7 @@ export function shotFindings(frames: readonly ShotFrame[], dismissed: Recipe["di
 /** The view that shows each kind best. */
 const VIEW: Partial<Record<FindingKind, "matte" | "stretched">> = {
   holes: "matte",
+  "near-screen": "matte",
   residue: "stretched",
   "hard-edge": "matte",
   "grain-in-background": "stretched",

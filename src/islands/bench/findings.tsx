@@ -15,6 +15,7 @@ const NAMES: Record<FindingKind, string> = {
   "dark-line": "dark line",
   "touches-garbage": "touches garbage",
   "grain-in-background": "grain in the background",
+  "near-screen": "half open",
   "screen-inside": "screen colour inside",
   "blinking-specks": "blinking specks",
   "grain-mismatch": "grain differs",

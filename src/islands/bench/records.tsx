@@ -261,7 +261,8 @@ function LogRow({ entry, shotId, onBack }: { entry: LogEntry; shotId: number; on
 
 const FIGURE_NAMES = { holes: "holes", residue: "residue", edgeLoss: "edge loss" } as const;
 function difference(key: keyof typeof FIGURE_NAMES, before: LoggedFigures | null, after: LoggedFigures | null): string | null {
-  const show = (f: LoggedFigures) => (key === "edgeLoss" ? percent(f.edgeLoss) : `${whole(f[key])} px`);
+  // A figure stays on one line with its unit.
+  const show = (f: LoggedFigures) => (key === "edgeLoss" ? percent(f.edgeLoss) : `${whole(f[key])} px`).replace(" ", "\u00a0");
   if (!after) return null;
   if (!before) return `${FIGURE_NAMES[key]} ${show(after)}`;
   return show(before) === show(after) ? null : `${FIGURE_NAMES[key]} ${show(before)} → ${show(after)}`;
