@@ -40,6 +40,11 @@ const RAYS = 12;
  */
 const TOLERANCE = 0.022;
 const GRAINY = 1.4;
+/**
+ * Most of that distance, in the screen's own light, that counts where nothing but the screen shows: before a dim screen a bright subject's distance
+ * would excuse an error as large as the screen itself.
+ */
+const OF_SCREEN = 1.5;
 /** A floor beyond this is no longer grain: folds, smoke. */
 const MOST_FLOOR = 0.025;
 /** A candidate at the end of the reach weighs e to the power of −this against one nearby. */
@@ -67,8 +72,6 @@ const SHADE_GRAINY = 6;
 const SHADE = 0.03;
 /** Share of the subject in a mixture under which its shade gets no dearer: the less there is of it, the less it can change. */
 const LEAST_SHARE = 0.05;
-/** What rounding may bring under no light at all, where there is no grain: as much is the screen itself. */
-const ROUNDED = 0.001;
 
 /** Squared error, in tolerances, from which on a candidate explains nothing. */
 const HOPELESS = 30;
@@ -100,7 +103,6 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
-  const grainless = key.floor <= 0;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
   const first = key.rims ? prior.data.slice() : prior.data;
   const colours = knownColours(plate, certain);
@@ -135,6 +137,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
       const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
+      const lightBehind = OF_SCREEN * OF_SCREEN * (br * br + bg * bg + bb * bb);
       const cr = (R[i] as number) - br;
       const cg = (G[i] as number) - bg;
       const cb = (B[i] as number) - bb;
@@ -182,12 +185,11 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         let a = (projected * own - ofShade * both) / (square * own - both * both);
         a = a < 0 ? 0 : a > 1 ? 1 : a;
         const shade = (ofShade - a * both) / own;
-        // Darker than black is no subject. With grain it may be what is left of shade.
-        if (grainless && shade < -a - ROUNDED) continue;
         const er = cr - a * fr - shade * gr;
         const eg = cg - a * fg - shade * gg;
         const eb = cb - a * fb - shade * gb;
-        const cost = ((er * er + eg * eg + eb * eb + price * shade * shade) / square) * perTolerance;
+        const scale = lightBehind < square ? (1 - a) * Math.sqrt(lightBehind / square) + a : 1;
+        const cost = ((er * er + eg * eg + eb * eb + price * shade * shade) / (square * scale * scale)) * perTolerance;
         if (cost >= HOPELESS) continue;
         const w = Math.exp(-cost - fade * t);
         sum += w * a;
