@@ -150,7 +150,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
       ? pass.matte.bounds.on
         ? "Raise the black point above it"
         : "Throw it away with automatic bounds; it costs no edge"
-      : "Draw a garbage matte around the subject: this is not screen",
+      : "A veil or smoke stays; around anything else that is no screen, draw a garbage matte",
     step: byBlack && pass.matte.bounds.on ? "Matte" : "Bounds",
     place: place(
       j,

@@ -46,7 +46,7 @@ export function BoundsPanel() {
       {shapes.length === 0 && (
         <p className="mt-3 text-soft">
           Throw away every part of the frame the subject never enters: unlit corners, stands, the screen's edge. Hold what no key can tell
-          from the screen, well inside the edge: mirror-like metal, glossy white.
+          from the screen, well inside the edge: mirror-like metal, glossy white, cloth of nearly its colour.
         </p>
       )}
       {shapes.map((shape) => (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Finding, FindingKind } from "../../core/measure/findings";
 import { Button } from "../ui/button";
+import { grouped } from "../ui/format";
 import { dismissFinding, goToFinding, openFindings, shotFindings, takeBackFinding, tryRemedy } from "./finding-actions";
 import { goToFrame, goToStep, takeTool } from "./looking";
 import { currentPass, useBench } from "./store";
@@ -100,7 +101,7 @@ export function ShotFindings() {
           >
             <span className="block">{finding.what}</span>
             <span className="flex justify-between gap-2 text-[11px]">
-              <span className="figure text-soft">{`${finding.figure}, frame ${frame}`}</span>
+              <span className="figure text-soft">{`${grouped(finding.figure)}, frame ${frame}`}</span>
               <span className="figure text-right text-faint">{inRuns(all)}</span>
             </span>
           </button>
@@ -121,10 +122,10 @@ function FindingCard({ finding: f }: { finding: Finding }) {
   return (
     <li className="rounded-md bg-raised p-2.5" data-kind={f.kind}>
       <button type="button" className="block w-full text-left hover:text-white" title="Fly there" onClick={() => goToFinding(f)}>
-        <span className="figure mr-1.5 font-semibold">{f.figure}</span>
+        <span className="figure mr-1.5 font-semibold">{grouped(f.figure)}</span>
         {f.what}
       </button>
-      <p className="mt-0.5 text-soft">{f.why}</p>
+      <p className="mt-0.5 text-soft">{grouped(f.why)}</p>
       <p className="mt-0.5">
         {f.remedy}
         {several && f.changes ? ` (${pass} pass)` : ""}.

@@ -6,7 +6,7 @@ import type { PlateReport } from "../../core/screen/report";
 import { STOP_STEPS, stopCode } from "../../workers/display";
 import type { View } from "../../workers/views";
 import { Button } from "../ui/button";
-import { percent } from "../ui/format";
+import { grouped, percent } from "../ui/format";
 import { measureWorker } from "./engine";
 import { Facts } from "./facts";
 import { flyTo, goToStep } from "./looking";
@@ -87,7 +87,7 @@ export function PlateReportView() {
               title={f.place ? "Fly there" : "It concerns the whole frame"}
               onClick={() => flyTo(f.place)}
             >
-              <span className="figure">{f.figure}</span> {f.what}.
+              <span className="figure">{grouped(f.figure)}</span> {f.what}.
             </button>
             <p className="mt-0.5 text-soft">
               {f.remedy}.{" "}
