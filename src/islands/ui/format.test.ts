@@ -1,0 +1,34 @@
+import { describe, expect, it } from "vitest";
+import { bytes, grouped, seconds, timecode, whole } from "./format";
+
+const NARROW = "\u202f";
+
+describe("figures on the page", () => {
+  it("have their thousands set apart by narrow spaces that do not break", () => {
+    expect([0, 999, 1000, 13_023.4, 1_234_567].map(whole)).toEqual([
+      "0",
+      "999",
+      `1${NARROW}000`,
+      `13${NARROW}023`,
+      `1${NARROW}234${NARROW}567`,
+    ]);
+  });
+  it("so do those within words; short ones and decimals stay", () => {
+    expect(grouped("The other 5425 px counted lie in soft edges; 998 px do not.")).toBe(
+      `The other 5${NARROW}425 px counted lie in soft edges; 998 px do not.`,
+    );
+    expect(grouped("weight 0.12345, 12345.6 px, 98.1 %")).toBe("weight 0.12345, 12345.6 px, 98.1 %");
+    expect(grouped("13023 px².")).toBe("13023 px².".replace("13", `13${NARROW}`));
+  });
+  it("are sizes and times in the unit that reads best", () => {
+    expect([2048, 5 * 1024 ** 2, 3 * 1024 ** 3].map(bytes)).toEqual(["2 kB", "5.0 MB", "3.00 GB"]);
+    expect([0.2, 59, 61, 3600].map(seconds)).toEqual(["1 s", "59 s", "1 min 1 s", "60 min 0 s"]);
+  });
+  it("are timecode without drops, counted from the start that the file tells", () => {
+    const film = { num: 24, den: 1 };
+    expect(timecode(1, film, null)).toBe("00:00:00:00");
+    expect(timecode(25, film, "01:00:00:00")).toBe("01:00:01:00");
+    // 23.976 counts as 24, frame by frame.
+    expect(timecode(1 + 24 * 60, { num: 24_000, den: 1001 }, "10:59:00:00")).toBe("11:00:00:00");
+  });
+});
