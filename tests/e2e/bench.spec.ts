@@ -306,7 +306,7 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(log).toContainText("Undo");
   // The change of a whole per cent moved a figure, and the log says from what to what.
   await expect(log.getByRole("listitem").filter({ hasText: `→ ${now} %` })).toContainText(
-    /edge loss [\d.]+ % → [\d.]+ %|holes [\d\u202f]+ px → [\d\u202f]+ px/,
+    /edge loss [\d.]+\s% → [\d.]+\s%|holes [\d\u202f]+\spx → [\d\u202f]+\spx/,
   );
 
   // Keep, wipe against, restore.
