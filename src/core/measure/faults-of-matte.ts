@@ -52,7 +52,7 @@ function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks:
 
 /** Why the whole frame's figure is larger than a finding's. */
 const restOf = (whole: number, found: number): string =>
-  whole > 1.2 * found ? ` The other ${Math.round(whole - found)} px counted lie in soft edges, where they belong.` : "";
+  whole > 1.2 * found ? ` The other ${Math.round(whole - found)} px counted hang on the outline, as strands and soft edges do.` : "";
 
 /** Rims that mirror the screen and stand open, as far as they are counted as holes. */
 function glossyRims(j: Judged): { marks: Float32Array; count: number; depth: number } {

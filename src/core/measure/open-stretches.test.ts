@@ -29,6 +29,11 @@ describe("open stretches", () => {
     // Without its border: 8 px less 2 at each side, and not at the frame's.
     for (const { area } of told) expect(area).toBe(4 * 8 * 58);
   });
+  it("are all of them, however many", () => {
+    const striped = makePlane(240, H);
+    for (let i = 0; i < striped.data.length; i++) striped.data[i] = Math.floor((i % 240) / 12) % 2 === 0 ? 1 : 0.4;
+    expect(openStretches(striped, 1)).toHaveLength(10);
+  });
   it("are no strands, no mesh and no blurred gap", () => {
     expect(
       openStretches(

@@ -1,6 +1,6 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf, notOf } from "../image/mask";
+import { bothOf, maskOver, maskUnder, notOf } from "../image/mask";
 import type { Plane } from "../image/plane";
 import type { OpenPlace } from "./open-places";
 
@@ -26,19 +26,15 @@ const BESIDE = [
 
 /**
  * Even, half open stretches of a matte that lie between solid parts, though they may reach the frame's border or run out at the outline: cloth near
- * the screen's colour beside other cloth (stripes, a lining), which no key can tell from something sheer. Largest first, at most three;
+ * the screen's colour beside other cloth (stripes, a lining), which no key can tell from something sheer. Largest first;
  * areas without the border.
  * @param factor size of the full frame over the matte's
  */
 export function openStretches(matte: Plane, factor: number): OpenPlace[] {
   const { width, height, data } = matte;
-  const half = maskOf(data, (m) => m >= EMPTY && m < SOLID);
+  const half = bothOf(maskOver(data, EMPTY), maskUnder(data, SOLID));
   const depth = distanceTo(notOf(half), width, height, EDGE + 1);
-  const { labels, areas } = labelComponents(
-    maskOf(depth, (d) => d > EDGE),
-    width,
-    height,
-  );
+  const { labels, areas } = labelComponents(maskOver(depth, EDGE), width, height);
   const sums = areas.map(() => ({ x: 0, y: 0, squares: 0, pairs: 0, solid: 0, empty: 0 }));
   const across = 2 * EDGE;
   for (let i = 0; i < labels.length; i++) {
@@ -69,6 +65,5 @@ export function openStretches(matte: Plane, factor: number): OpenPlace[] {
       if (l === 0 || area < least || s.squares > RESTLESS ** 2 * s.pairs || s.solid < BETWEEN_SOLID * (s.solid + s.empty)) return [];
       return [{ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) }];
     })
-    .sort((a, b) => b.area - a.area)
-    .slice(0, 3);
+    .sort((a, b) => b.area - a.area);
 }

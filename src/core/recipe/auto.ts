@@ -87,6 +87,8 @@ const DIPS = 0.4;
 const CLIPPED_LEAST = 0.005;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
+/** Most half open stretches that are told of, each by itself. */
+const STRETCHES = 3;
 
 const percentile = (values: Float32Array, q: number): number =>
   values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
@@ -94,8 +96,8 @@ const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /**
- * Something that the key cannot solve: what stays half open inside the subject, mirrors or cloth, where the subject passes the screen's end, what is lit beside the
- * screen and may be room or set, and where the screen is clipped.
+ * Something that the key cannot solve: what stays half open inside the subject, mirrors or cloth, where the subject passes the screen's end, what is
+ * lit beside the screen and may be room or set, and where the screen is clipped.
  */
 export interface NotSolved {
   readonly kind: "half-open" | "near-screen" | "passes-end" | "lit-wall" | "clipped";
@@ -375,7 +377,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
       place: placeAround(o),
     });
-  for (const o of openStretches(matte, reduce))
+  // What is closed in all around has been told of.
+  const told = open.map(placeAround);
+  const stretches = openStretches(matte, reduce).filter(
+    (s) => !told.some((t) => s.x >= t.x && s.x < t.x + t.width && s.y >= t.y && s.y < t.y + t.height),
+  );
+  for (const o of stretches.slice(0, STRETCHES))
     notSolved.push({
       kind: "near-screen",
       what: `A stretch of ${o.area} px² around ${o.x}, ${o.y} stays half open between solid parts, as cloth near the screen's colour does: where nothing shows through it, draw a holdout.`,

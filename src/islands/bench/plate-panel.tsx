@@ -37,7 +37,7 @@ const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
   clipped: () =>
     "The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more.",
   "near-screen": (places) =>
-    `${places === 1 ? "One stretch stays" : `${places} stretches stay`} half open between solid parts, as cloth near the screen's colour does. Where nothing shows through, draw a holdout.`,
+    `${places === 1 ? "A stretch stays" : "Stretches stay"} half open between solid parts, as cloth near the screen's colour does. Where nothing shows through, draw a holdout.`,
   "half-open": (places) =>
     `${places === 1 ? "One place stays" : `${places} places stay`} half open inside the subject, as mirror-like metal and glossy white do. No key can tell them: look whether they want a holdout.`,
 };
