@@ -1,9 +1,10 @@
+import path from "node:path";
 import { describe, expect, it } from "vitest";
 import { readTruth } from "../demo/truth-set";
 import { boxMean } from "../src/core/image/box";
 import { distanceTo } from "../src/core/image/distance";
 import { lumaOf } from "../src/core/image/luma";
-import { maskUnder } from "../src/core/image/mask";
+import { maskOver, maskUnder } from "../src/core/image/mask";
 import { cropChannel, fillAround, type Plane } from "../src/core/image/plane";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
@@ -13,6 +14,8 @@ import { measureLight } from "../src/core/screen/light";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
+import { FrameReader } from "../src/server/media/frames";
+import { probeFile } from "../src/server/media/probe";
 import { asJpeg, beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackground, type Variant, variantOf } from "./variants";
 
 /** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
@@ -74,6 +77,23 @@ describe("auto on truth plates", () => {
     expect(where.length).toBeGreaterThan(10_000);
     expect(solid).toBeGreaterThan(0.98);
     expect(own).toBeLessThan(2);
+  });
+});
+
+/** Blocks and ripples of a codec scattered some forty islands over the screen, of up to a tenth. */
+describe("auto on a clip that compresses", () => {
+  it("leaves nothing standing alone on the screen", async () => {
+    const file = path.join(import.meta.dirname, "../demo/footage/lh-010-veil-at-the-hive.mp4");
+    const { reading, ...info } = await probeFile(file);
+    const raw = await new FrameReader(file, { reading, ...info }).frame(1);
+    const picture = decodeRawFrame(raw, reading);
+    const recorded = { raw, reading };
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const { matte, pull } = evaluate(recipe, { plate: { key: "clip", picture, recorded } }, { reduce: 1, outputs: ["matte", "pull"] });
+    const toSolid = distanceTo(maskOver(pull!.data, 0.88), raw.width, raw.height);
+    const count = (m: Plane) => m.data.reduce((sum, v, i) => sum + (v > 0.01 && toSolid[i]! > raw.height / 12 ? 1 : 0), 0);
+    expect(count(pull!)).toBeGreaterThan(500);
+    expect(count(matte!)).toBeLessThan(40);
   });
 });
 

@@ -288,6 +288,17 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(white).toHaveValue(now);
   await settled(page);
 
+  // Where the white point begins to work is told as the same matte level by the control and by the chart; it moves along with the point.
+  const from = page.getByRole("textbox", { name: "White works from" });
+  const chart = page.getByRole("figure", { name: /Histogram of the pull/ });
+  expect(Number(await from.inputValue())).toBeLessThan(Number(now));
+  await expect(chart).toContainText(`works from ${await from.inputValue()}`);
+  await from.fill("70");
+  await from.press("Enter");
+  await settled(page);
+  await expect(chart).toContainText("works from 70.0");
+  await page.getByRole("button", { name: "Undo" }).click();
+
   // Frame and view are kept too.
   await page.getByTestId("strip").focus();
   await page.keyboard.press("ArrowRight");

@@ -73,6 +73,16 @@ describe("automatic bounds", () => {
     expect(kept.data[24 * W + 24]).toBe(1);
     expect(kept.data[64 * W + 104]).toBe(0);
   });
+  it("drop faint islands that stand alone, and leave those that are stronger, larger or in a crowd, and all without being asked", () => {
+    const m = square(square(square(block(), 20, 20, 8, 0.08), 20, 60, 8, 0.2), 165, 15, 25, 0.08);
+    for (let k = 0; k < 3; k++) square(m, 160 + 10 * k, 80, 8, 0.08);
+    const at = (x: number, y: number, b = automaticBounds(m, { ...settings, faint: 0.12 }, 1)) => applyBounds(m, b).data[y * W + x];
+    expect(at(24, 24)).toBe(0);
+    expect(at(24, 64)).toBeCloseTo(0.2, 6);
+    expect(at(177, 27)).toBeCloseTo(0.08, 6);
+    expect(at(164, 84)).toBeCloseTo(0.08, 6);
+    expect(at(24, 24, automaticBounds(m, settings, 1))).toBeCloseTo(0.08, 6);
+  });
   it("throw away screen in shade that hangs on no subject; not dark mesh on one, not what is as dark as a black thing, not without being asked", () => {
     const m = block();
     const shade = new Uint8Array(W * H);

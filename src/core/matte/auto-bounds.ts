@@ -20,6 +20,8 @@ export interface AutoBounds {
   readonly specks: number;
   /** Islands alone are dropped up to this area, px²: markers on the screen. Pinholes are not touched. */
   readonly islands: number;
+  /** Small islands that stay under this matte and stand alone go as well: what a recording that compresses leaves on the screen. None without it. */
+  readonly faint?: number;
 }
 
 export interface Bounds {
@@ -35,6 +37,15 @@ const GAP = 0.4;
 /** Area, as a share of the square of the frame's height, from which on such a place may be a veil out of focus; and the matte a true reflection of that size stays over. */
 const WIDE = 1 / 2000;
 const WIDE_GAP = 0.7;
+
+/** Area, as a share of the square of the frame's height, up to which a faint island is of the recording, which compresses blocks of 8 × 8; px² at least. */
+const BLOCKS = 1 / 2000;
+const LEAST_BLOCKS = 100;
+/** Its area with the rim that averaging gives it, over its own. */
+const RIMMED = 2;
+/** How little else lies around such an island, as a share of a square of so many heights to each side: pieces of mesh or strands lie in crowds. */
+const AROUND = 1 / 16;
+const ALONE = 0.012;
 
 /** Share of other soft places around one, above which it belongs to strands and is left open. */
 const CROWD = 0.06;
@@ -75,7 +86,9 @@ export function automaticBounds(
     dropShade(present, pull, calm, settings.outLevel, shade.wide);
     dropThinShade(present, pull, calm, settings.outLevel, shade);
   }
-  dropIslands(present, pull, settings.outLevel, Math.max(settings.specks, settings.islands) * area);
+  const { outLevel, specks, islands, faint = 0 } = settings;
+  dropIslands(present, pull, outLevel, Math.max(specks, islands) * area);
+  if (faint > outLevel) dropFaintIslands(present, pull, faint, Math.max(LEAST_BLOCKS * area, BLOCKS * height * height));
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
   const soft = Math.max(0.5, settings.soft * scale);
@@ -212,6 +225,31 @@ function dropIslands(present: Uint8Array, pull: Plane, level: number, least: num
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
     if (small[label] && (sizes[label] as number) <= least) present.fill(0, starts[k], ends[k]);
+  }
+}
+
+/** Takes islands out of `present` that are no larger than `most`, stay under a pull of `faint` and have little else around them. */
+function dropFaintIslands(present: Uint8Array, { width, height, data }: Plane, faint: number, most: number): void {
+  const { count, starts, ends, labels, areas } = areaRuns(present, width, height);
+  // Averaging over 3 × 3 gives an island a rim.
+  const dropped = areas.map((area, label) => label > 0 && area <= RIMMED * most);
+  if (!dropped.includes(true)) return;
+  const radius = Math.ceil(AROUND * height);
+  const crowd = boxMean(new Float32Array(present), width, height, radius);
+  const crowded = new Float64Array(areas.length);
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (!dropped[label]) continue;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      if ((data[i] as number) > faint) dropped[label] = false;
+      crowded[label]! += crowd[i] as number;
+    }
+  }
+  const window = (2 * radius + 1) ** 2;
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    const area = areas[label] as number;
+    if (dropped[label] && (crowded[label] as number) / area - Math.min(1, area / window) <= ALONE) present.fill(0, starts[k], ends[k]);
   }
 }
 

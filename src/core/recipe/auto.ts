@@ -81,6 +81,8 @@ const GLOSSY_LINES = 360;
 /** Where grain and coarse chroma open the outermost pixels of the subject: what is nearly solid is solid; under the knee soft edges stay. */
 const NEARLY_SOLID = 0.908;
 const KNEE = 0.82;
+/** Matte under which a small island that stands alone on the screen is of a recording that compresses. */
+const FAINT = 0.12;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
 /** Share of the frame in which the screen is clipped, from which on it is told of. */
@@ -310,6 +312,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.
   const waver = Math.min(0.075, Math.max(1.5 * grain, Math.round(1500 * farthest) / 1000));
+  const opened = grain >= NO_GRAIN || subsampled || denoiseChroma > 0;
   const clear = Math.max(2, Math.round(plate.height * CLEAR));
   reasons.push(
     `Automatic bounds: out ${clear} px beyond a matte of ${percent(outLevel)} (the grain of the screen reaches ${percent(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${percent(grain)}, is empty.`,
@@ -317,6 +320,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   reasons.push(
     "Automatic bounds: folds, seams and stains of the screen that the clean plate does not follow are out, where they hang on no subject; seams and shadows that run up to one are cut off at it.",
   );
+  if (opened)
+    reasons.push(
+      `Automatic bounds: small islands that stand alone on the screen and stay under ${percent(FAINT)} are out, as blocks and ripples of compression are.`,
+    );
   if (subsampled)
     reasons.push(
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${percent(DIPS)} are closed where most around them is solid.`,
@@ -341,7 +348,6 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   (recipe.passes[0] as Pass).pull.unmix = { ...(recipe.passes[0] as Pass).pull.unmix, floor: grain, waver, rims };
   // The unmix has cleared what is under the grain already.
   levels.black = Math.round(1000 * LEVELS * grain) / 1000;
-  const opened = grain >= NO_GRAIN || subsampled || denoiseChroma > 0;
   const levelled = opened
     ? "the black point goes a quarter as far as the screen wavers"
     : "black and white points go a quarter as far as screen and subject waver";
@@ -361,6 +367,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     soft: Math.max(2, clear / 2),
     specks: Math.round((plate.height / 270) ** 2),
     islands,
+    faint: opened ? FAINT : 0,
     shade: true,
     dips: subsampled ? DIPS : 0,
     glossy,

@@ -82,6 +82,8 @@ export const paintSchema = z
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 
+/** Most of the white point under which it may do nothing: from there on it still has a slope to climb. */
+export const MOST_KNEE = 0.98;
 export const PULL_METHODS = [
   "colour-difference",
   "subject-difference",
@@ -105,6 +107,8 @@ export const autoBoundsSchema = z.strictObject({
   specks: z.number().min(0).max(10_000).default(12),
   /** Islands alone go up to this area, px²: markers on the screen. */
   islands: z.number().min(0).max(100_000).default(0),
+  /** Small islands that stay under this matte and stand alone go as well: what a recording that compresses leaves on the screen. */
+  faint: fraction.default(0),
   /** Throws away what shows the screen itself at less light and hangs on no subject: folds, seams, stains. */
   shade: z.boolean().default(false),
   /** Places inside that are open by no more than this are closed where most around them is solid. */
@@ -195,7 +199,7 @@ export const passSchema = z.strictObject({
       black: z.number().min(0).max(0.98),
       white: z.number().min(0.02).max(1),
       /** Share of the white point under which it does nothing. */
-      knee: z.number().min(0).max(0.98).default(0),
+      knee: z.number().min(0).max(MOST_KNEE).default(0),
       /** Over 1 lifts the greys between. */
       gamma: z.number().min(0.2).max(5).default(1),
       bounds: autoBoundsSchema.prefault({}),

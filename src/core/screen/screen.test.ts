@@ -180,6 +180,7 @@ describe("proposeRecipe", () => {
       "Automatic bounds",
       "Automatic bounds",
       "Automatic bounds",
+      "Automatic bounds",
       "Pull",
       "Matte",
       "Matte",

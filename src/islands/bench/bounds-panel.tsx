@@ -337,6 +337,14 @@ function AutomaticBounds() {
             hint="Markers on the screen go; pinholes are left. So does whatever else is small and stands alone: hold that."
             path="matte.bounds.islands"
           />
+          <PassControl
+            label="Drop faint islands under"
+            step="Bounds"
+            initial={0}
+            max={50}
+            hint="Small islands that stay under this matte and stand alone on the screen go: blocks and ripples of compression. Strands and mesh lie in crowds, and stay."
+            path="matte.bounds.faint"
+          />
           <Switch
             label="Screen in shade is out"
             checked={shade}

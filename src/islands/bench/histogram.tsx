@@ -1,6 +1,7 @@
 import { memo } from "react";
 import { Area, AreaChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
 import { percent } from "../ui/format";
+import { kneeLevel } from "./recipe-control";
 import { currentPass, shownRecipe, useBench } from "./store";
 
 /** Room left and right of the chart, px. */
@@ -12,7 +13,7 @@ export default function MatteHistogram() {
   const histogram = useBench((s) => s.figures?.histogram ?? EMPTY);
   const black = useBench((s) => currentPass(s, shownRecipe(s)).matte.black);
   const white = useBench((s) => currentPass(s, shownRecipe(s)).matte.white);
-  const knee = useBench((s) => currentPass(s, shownRecipe(s)).matte.knee) * white;
+  const knee = useBench((s) => kneeLevel(currentPass(s, shownRecipe(s))));
   const soft = useBench((s) => s.figures?.softBand ?? 0);
   return (
     <figure

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
-import type { Pass, Recipe } from "../../core/recipe/schema";
+import { MOST_KNEE, type Pass, type Recipe } from "../../core/recipe/schema";
 import { weightRange } from "../../core/screen/primary";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
@@ -58,17 +58,18 @@ export const RecipeControl = ({ path, ...rest }: NumberProps & { path: NumberPat
   <NumberControl {...rest} get={(r) => numberAt(r, path)} put={(r, v) => withPart(r, path, v)} />
 );
 
+/** A number that a pass gives and takes as a control. */
+export const PassNumber = ({ get, put, ...rest }: NumberProps & { get: (p: Pass) => number; put: (p: Pass, v: number) => Pass }) => (
+  <NumberControl {...rest} get={(r) => get(currentPass(useBench.getState(), r))} put={(r, v) => withPass(r, (p) => put(p, v))} />
+);
+
 /** A number of the pass as a control. @param adjust keeps what the number stands with in order, as black under white */
 export const PassControl = ({
   path,
   adjust = (p) => p,
   ...rest
 }: NumberProps & { path: NumberPath<Pass>; adjust?: (p: Pass, v: number) => Pass }) => (
-  <NumberControl
-    {...rest}
-    get={(r) => numberAt(currentPass(useBench.getState(), r), path)}
-    put={(r, v) => withPass(r, (p) => adjust(withPart(p, path, v), v))}
-  />
+  <PassNumber {...rest} get={(p) => numberAt(p, path)} put={(p, v) => adjust(withPart(p, path, v), v)} />
 );
 
 /** How far a weight of the other channels may go before this screen, in percent. */
@@ -86,6 +87,13 @@ export const blackUnder = (p: Pass, white: number): Pass => ({
 export const whiteOver = (p: Pass, black: number): Pass => ({
   ...p,
   matte: { ...p.matte, white: Math.max(p.matte.white, Math.min(1, black + 0.01)) },
+});
+
+/** The matte level from which the white point works; the recipe holds it as a share of that point, so that it stays under it. */
+export const kneeLevel = (p: Pass): number => p.matte.knee * p.matte.white;
+export const withKneeLevel = (p: Pass, level: number): Pass => ({
+  ...p,
+  matte: { ...p.matte, knee: Math.min(MOST_KNEE, level / p.matte.white) },
 });
 
 /** A choice of the pass; `names` gives each in words. */

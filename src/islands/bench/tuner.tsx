@@ -7,7 +7,7 @@ import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { ProofPanel } from "./proof-panel";
 import { PullPanel } from "./pull-panel";
-import { blackUnder, NeedsScreen, PassControl, RecipeControl, whiteOver } from "./recipe-control";
+import { blackUnder, kneeLevel, NeedsScreen, PassControl, PassNumber, RecipeControl, whiteOver, withKneeLevel } from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
 import { SetupControls } from "./setup-controls";
@@ -85,13 +85,14 @@ function MattePanel() {
         adjust={whiteOver}
         hint="The matte level mapped to 0. Raise it to clear residue."
       />
-      <PassControl
+      <PassNumber
         label="White works from"
         step="Matte"
         initial={0}
         max={98}
-        path="matte.knee"
-        hint="Share of the white point under which it does nothing: soft edges stay as they are, what is nearly solid becomes solid."
+        get={kneeLevel}
+        put={withKneeLevel}
+        hint="The matte level under which the white point does nothing: soft edges stay as they are, what is nearly solid becomes solid. It moves along with the white point."
       />
       <PassControl
         label="Gamma"
