@@ -3,7 +3,7 @@ import { TRANSFERS } from "../../core/color/transfer";
 import { MATRICES, RANGES } from "../../core/color/ycbcr";
 import { chromaFormat } from "../../core/documents/media-info";
 import { SITINGS } from "../../core/image/raw-frame";
-import type { NotSolved } from "../../core/recipe/auto";
+import type { NotSolved } from "../../core/recipe/not-solved";
 import type { Recipe } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { bytes } from "../ui/format";

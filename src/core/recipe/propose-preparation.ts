@@ -1,0 +1,71 @@
+import { recordedBehindRgb } from "../image/chroma-behind-rgb";
+import type { Picture } from "../image/plane";
+import { excessOf } from "../key/colour-difference";
+import { share } from "../measure/judged";
+import type { LocatedScreen } from "../screen/locate";
+import { blockNoise, SMOOTHEST } from "../screen/noise";
+import { excessPlane } from "../screen/primary";
+import type { Recipe } from "./schema";
+import type { PlateSource } from "./sources";
+
+/**
+ * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary; the least that is worth it, and
+ * the most that a recipe holds.
+ */
+const DENOISED = 0.8;
+const LEAST_DENOISED = 0.003;
+const MOST_DENOISED = 0.1;
+/**
+ * Grain of the screen's excess, as a share of it, from which on it comes off light too: high sensitivity, or a dim screen. How much of it, and at
+ * most; and how much of that comes off coarse chroma: as much costs strands there, half leaves a fraction of the specks.
+ */
+const HEAVY_GRAIN = 0.05;
+const OF_HEAVY = 0.5;
+const MOST_OF_HEAVY = 0.1;
+const COARSE_COLOUR = 0.5;
+
+const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
+
+/** How a plate is prepared for the matte, and why. */
+export interface Preparation {
+  /** The frame as its colour was recorded: behind an RGB file too. */
+  readonly recorded: PlateSource["recorded"];
+  /** Whether colour is coarser than the picture. */
+  readonly subsampled: boolean;
+  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma">;
+  readonly reasons: readonly string[];
+}
+
+/** Chroma rebuilt where it is coarse; grain off colour where every pixel has its own, and off light too where it is heavy. */
+export function proposePreparation(plate: Picture, { found, factor, sample }: LocatedScreen, given?: PlateSource["recorded"]): Preparation {
+  const { primary } = found;
+  const reasons: string[] = [];
+  const recorded = given && (recordedBehindRgb(given.raw, given.reading.transfer) ?? given);
+  const layout = recorded?.raw.layout;
+  const subsampled = layout?.kind === "ycbcr" && layout.subsampling !== "444";
+  if (subsampled)
+    reasons.push(
+      `Chroma rebuilt along luma for the matte: ${recorded === given ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
+    );
+  const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
+  const grainOnScreen = blockNoise(excessPlane(plate, primary, 0.5), found.mask, plate.width, plate.height, {
+    quantile: SMOOTHEST,
+    factor,
+  });
+  const grainy = grainOnScreen / excessOf(sample.colour, primary, 0.5);
+  const denoiseLuma =
+    grainy < HEAVY_GRAIN
+      ? 0
+      : toTenThousandth(Math.min(MOST_OF_HEAVY, OF_HEAVY * blockNoise(plate[primary], found.mask, plate.width, plate.height, { factor })));
+  const ofColour = subsampled || colourGrain < LEAST_DENOISED ? 0 : toTenThousandth(Math.min(MOST_DENOISED, colourGrain));
+  const denoiseChroma = Math.max(ofColour, toTenThousandth(COARSE_COLOUR * denoiseLuma));
+  if (denoiseLuma > 0)
+    reasons.push(
+      `Grain taken off light and colour for the matte, up to ${denoiseLuma} of light: it reaches ${share(grainy)} of what parts the screen from grey, more than levels and bounds can take without a loss.`,
+    );
+  else if (denoiseChroma > 0)
+    reasons.push(
+      `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
+    );
+  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma }, reasons };
+}
