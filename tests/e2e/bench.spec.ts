@@ -664,7 +664,7 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
   const bracket = page.getByTestId("bracket");
   const cards = bracket.getByRole("button", { name: /^\d: / });
   await expect(cards).toHaveCount(5);
-  await expect(bracket.getByText(/^Proposed|^The figures hardly/)).toBeVisible();
+  await expect(bracket.getByText(/^Proposed: [^;]+; [a-z]|^The figures hardly/)).toBeVisible();
   // They differ from the exact ones beside the steps, and it says why.
   await expect(bracket).toContainText("figures at 1/3 size");
   // A lower white point closes holes and costs edge: from right to left the figures say so, and so do the pictures.

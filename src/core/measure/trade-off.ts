@@ -40,7 +40,7 @@ export function proposeKnee(points: readonly TradeOff[], now: number): { index: 
     if (c < best - 1e-9 || (Math.abs(c - best) <= 1e-9 && Math.abs(i - now) < Math.abs(index - now))) index = i;
   }
   const [a, b] = [points[now] as TradeOff, points[index] as TradeOff];
-  if (index === now) return { index, why: "What it is now: any step costs more than it gains" };
+  if (index === now) return { index, why: "what it is now: any step costs more than it gains" };
   const said: string[] = [];
   const openBy = b.holes + b.residue - (a.holes + a.residue);
   if (Math.abs(openBy) >= 1) said.push(`holes and residue ${Math.round(a.holes + a.residue)} → ${Math.round(b.holes + b.residue)} px`);

@@ -7,7 +7,7 @@ import type { Recipe } from "../../core/recipe/schema";
 import type { Drawn } from "../../workers/key-worker";
 import { smallReduce } from "../../workers/small";
 import { Button } from "../ui/button";
-import { percent, whole } from "../ui/format";
+import { grouped, percent, whole } from "../ui/format";
 import { type Bracketed, bracketables } from "./bracketed";
 import { toCanvas } from "./drawn";
 import { bracketWorker, cropLookedAt, drawRequest, drawWorker } from "./engine";
@@ -261,7 +261,7 @@ export default function Bracket() {
       <p className="mt-2 text-soft" aria-live="polite">
         {points
           ? knee
-            ? `Proposed: ${inWords(variants[knee.index] as Variant)}. ${knee.why}. Press its number, or Enter for what is proposed; Esc leaves everything as it was.`
+            ? `Proposed: ${inWords(variants[knee.index] as Variant)}; ${grouped(knee.why)}. Press its number, or Enter for what is proposed; Esc leaves everything as it was.`
             : "The figures hardly change here: judge by eye. Press a number; Esc leaves everything as it was."
           : "Computing…"}
       </p>
