@@ -310,12 +310,16 @@ function judge(
       "The viewer shows them at their true shape; grow and shrink are meant in plate pixels",
       "Plate",
     );
+  // Markers are put up several at a time.
+  const alone = r.markers.length === 1;
   if (r.markers.length > 0)
     add(
       0.8,
       `${r.markers.length}`,
-      r.markers.length === 1 ? "A marker on the screen" : "Markers on the screen",
-      "Throw them out with a garbage matte, or let islands be dropped",
+      alone ? "A small patch stands alone on the screen" : "Markers on the screen",
+      alone
+        ? "If it is a marker or a stain, throw it out with a garbage matte; a glint on glass stays"
+        : "Throw them out with a garbage matte, or let islands be dropped",
       "Bounds",
       r.markers[0] as Region,
     );
@@ -376,7 +380,7 @@ function judge(
     add(
       0.7,
       `${r.edges.widest.toFixed(0)} px`,
-      "Edges are smeared by movement or defocus",
+      "Edges are smeared by movement, defocus or glass",
       "Keep the white point high; let the screen be taken out of mixed pixels",
       "Edge",
       r.edges.at && around(r.edges.at.x, r.edges.at.y, side),

@@ -192,6 +192,11 @@ describe("each term of the stage is measured back by the report", () => {
     expect(r.markers).toHaveLength(3);
     for (const m of at)
       expect(r.markers.some((f) => Math.hypot(f.x + f.width / 2 - m.x * 480, f.y + f.height / 2 - m.y * 270) < 4)).toBe(true);
+    expect(r.findings.find((f) => f.what === "Markers on the screen")).toMatchObject({ figure: "3" });
+    // One alone may be a glint, or part of the subject: it is not called a marker.
+    const one = report(makeStage({ screen: { markers: at.slice(0, 1) } })).findings.map((f) => f.what);
+    expect(one).toContain("A small patch stands alone on the screen");
+    expect(one).not.toContain("Markers on the screen");
   });
   it("where the screen ends, within 1 % of the width", () => {
     const r = report(makeStage({ screen: { endsAt: 0.83 } }));
