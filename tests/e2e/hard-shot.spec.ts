@@ -185,10 +185,7 @@ test("a strands pass is suggested where levels cut, owns its place, is looked at
   await settled(page);
   expect(await loss()).toBeLessThan(cut);
 
-  // It owns some of the matte, told by its pattern: marks darker than the plain pass's white.
-  await controls.getByRole("button", { name: "Show owners" }).click();
-  await expect(page.getByRole("list", { name: "Owners" })).toContainText("2 strands");
-  await settled(page);
+  // It owns some of the matte, told by its pattern: marks darker than the plain pass's white. Counted at 1:1, where a mark is a pixel.
   const owned = () =>
     page.evaluate(() => {
       const c = document.querySelector<HTMLCanvasElement>("[data-testid=picture]")!;
@@ -197,7 +194,15 @@ test("a strands pass is suggested where levels cut, owns its place, is looked at
       for (let i = 0; i < d.length; i += 4) if (d[i] === Math.round(0.45 * 255)) marked++;
       return marked;
     });
-  await expect.poll(owned).toBeGreaterThan(200);
+  await page.getByRole("radio", { name: "Matte", exact: true }).click();
+  await page.getByRole("button", { name: "1:1", exact: true }).click();
+  await settled(page);
+  const plain = await owned();
+  await controls.getByRole("button", { name: "Show owners" }).click();
+  await expect(page.getByRole("list", { name: "Owners" })).toContainText("2 strands");
+  await settled(page);
+  await expect.poll(async () => (await owned()) - plain).toBeGreaterThan(2000);
+  await page.getByRole("button", { name: "Fit", exact: true }).click();
 
   // Alone it is the whole picture's matte; the recipe and its figures stay.
   const holes = await figure(page, "Matte");
