@@ -311,17 +311,18 @@ function judge(
       "Plate",
     );
   // Markers are put up several at a time.
+  const [marker] = r.markers;
   const alone = r.markers.length === 1;
-  if (r.markers.length > 0)
+  if (marker)
     add(
       0.8,
-      `${r.markers.length}`,
+      alone ? `${Math.round(marker.width)}×${Math.round(marker.height)} px` : `${r.markers.length}`,
       alone ? "A small patch stands alone on the screen" : "Markers on the screen",
       alone
         ? "If it is a marker or a stain, throw it out with a garbage matte; a glint on glass stays"
         : "Throw them out with a garbage matte, or let islands be dropped",
       "Bounds",
-      r.markers[0] as Region,
+      marker,
     );
   const edge = (["left", "right", "top"] as const).filter((e) => ends[e] > 0.05);
   if (edge.length > 0) {
