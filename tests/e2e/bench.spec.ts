@@ -297,6 +297,14 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await from.press("Enter");
   await settled(page);
   await expect(chart).toContainText("works from 70.0");
+  // It stays under the white point, and the log tells what was set.
+  await from.fill("99");
+  await from.press("Enter");
+  await settled(page);
+  const most = await from.inputValue();
+  expect(Number(most)).toBeLessThan(Number(now));
+  await expect(chart).toContainText(`works from ${most}`);
+  await page.getByRole("button", { name: "Undo" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
 
   // Frame and view are kept too.
@@ -314,6 +322,7 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await page.getByRole("button", { name: /^Log/ }).click();
   const log = page.getByTestId("log");
   await expect(log).toContainText(`White point ${was} → ${(Number(was) - 0.1).toFixed(1)} %`);
+  await expect(log).toContainText(`White works from 70.0 → ${most} %`);
   await expect(log).toContainText("Undo");
   // The change of a whole per cent moved a figure, and the log says from what to what.
   await expect(log.getByRole("listitem").filter({ hasText: `→ ${now} %` })).toContainText(

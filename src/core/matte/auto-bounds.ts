@@ -1,5 +1,5 @@
 import { boxMean } from "../image/box";
-import { areaRuns } from "../image/components";
+import { areaRuns, type Runs } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { bothOf, maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
@@ -95,7 +95,7 @@ export function automaticBounds(
   const toPresent = distanceTo(present, width, height, grow + soft + 1);
 
   const thin = maskUnder(calm, settings.inLevel);
-  closeReflections(thin, calm, width, height, settings.specks * area, shrink);
+  closeReflections(thin, { width, height, data: calm }, settings.specks * area, shrink);
   const toThin = distanceTo(thin, width, height, shrink + soft + 1);
 
   const out = allocate(n);
@@ -228,56 +228,66 @@ function dropIslands(present: Uint8Array, pull: Plane, level: number, least: num
   }
 }
 
+/**
+ * How much else there is around each place, as a mean over its pixels of the share that the mask takes up in a square, less its own.
+ * @param radius half side of the square, px
+ */
+function othersAround(
+  mask: Uint8Array,
+  { count, starts, ends, labels, areas }: Runs,
+  { width, height }: Plane,
+  radius: number,
+): Float64Array {
+  const crowd = boxMean(new Float32Array(mask), width, height, radius);
+  const others = new Float64Array(areas.length);
+  for (let k = 0; k < count; k++)
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) others[labels[k] as number]! += crowd[i] as number;
+  const square = (2 * radius + 1) ** 2;
+  return others.map((sum, label) => sum / (areas[label] as number) - Math.min(1, (areas[label] as number) / square));
+}
+
 /** Takes islands out of `present` that are no larger than `most`, stay under a pull of `faint` and have little else around them. */
-function dropFaintIslands(present: Uint8Array, { width, height, data }: Plane, faint: number, most: number): void {
-  const { count, starts, ends, labels, areas } = areaRuns(present, width, height);
+function dropFaintIslands(present: Uint8Array, pull: Plane, faint: number, most: number): void {
+  const runs = areaRuns(present, pull.width, pull.height);
+  const { count, starts, ends, labels, areas } = runs;
   // Averaging over 3 × 3 gives an island a rim.
   const dropped = areas.map((area, label) => label > 0 && area <= RIMMED * most);
   if (!dropped.includes(true)) return;
-  const radius = Math.ceil(AROUND * height);
-  const crowd = boxMean(new Float32Array(present), width, height, radius);
-  const crowded = new Float64Array(areas.length);
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
     if (!dropped[label]) continue;
-    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
-      if ((data[i] as number) > faint) dropped[label] = false;
-      crowded[label]! += crowd[i] as number;
-    }
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) if ((pull.data[i] as number) > faint) dropped[label] = false;
   }
-  const window = (2 * radius + 1) ** 2;
+  const others = othersAround(present, runs, pull, Math.ceil(AROUND * pull.height));
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
-    const area = areas[label] as number;
-    if (dropped[label] && (crowded[label] as number) / area - Math.min(1, area / window) <= ALONE) present.fill(0, starts[k], ends[k]);
+    if (dropped[label] && (others[label] as number) <= ALONE) present.fill(0, starts[k], ends[k]);
   }
 }
 
 /** Takes enclosed places out of `thin` that stand alone and are pinholes, or stay well off the screen. */
-function closeReflections(thin: Uint8Array, calm: Float32Array, width: number, height: number, specks: number, shrink: number): void {
-  const { count, starts, ends, labels, areas, atBorder } = areaRuns(thin, width, height);
+function closeReflections(thin: Uint8Array, calm: Plane, specks: number, shrink: number): void {
+  const { width, height } = calm;
+  const runs = areaRuns(thin, width, height);
+  const { count, starts, ends, labels, areas, atBorder } = runs;
   if (atBorder.every((b, label) => b || label === 0)) return;
   // A pinhole stands alone in a solid place; among strands or mesh one gap follows another.
-  const crowd = boxMean(new Float32Array(thin), width, height, Math.ceil(2 * shrink));
+  const others = othersAround(thin, runs, calm, Math.ceil(2 * shrink));
   const lowest = new Float32Array(areas.length).fill(1);
-  const crowded = new Float64Array(areas.length);
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
     if (atBorder[label]) continue;
-    let [low, sum] = [lowest[label] as number, 0];
-    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
-      low = Math.min(low, calm[i] as number);
-      sum += crowd[i] as number;
-    }
+    let low = lowest[label] as number;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) low = Math.min(low, calm.data[i] as number);
     lowest[label] = low;
-    crowded[label]! += sum;
   }
-  const window = (2 * Math.ceil(2 * shrink) + 1) ** 2;
-  const closed = areas.map((size, label) => {
-    if (label === 0 || atBorder[label]) return false;
-    const others = (crowded[label] as number) / size - Math.min(1, size / window);
-    return others <= CROWD && (size <= specks || (lowest[label] as number) > (size > WIDE * height * height ? WIDE_GAP : GAP));
-  });
+  const closed = areas.map(
+    (size, label) =>
+      label > 0 &&
+      !atBorder[label] &&
+      (others[label] as number) <= CROWD &&
+      (size <= specks || (lowest[label] as number) > (size > WIDE * height * height ? WIDE_GAP : GAP)),
+  );
   for (let k = 0; k < count; k++) if (closed[labels[k] as number]) thin.fill(0, starts[k], ends[k]);
 }
 

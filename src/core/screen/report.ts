@@ -311,16 +311,22 @@ function judge(
       "Plate",
     );
   // Markers are put up several at a time.
-  const [marker] = r.markers;
-  const alone = r.markers.length === 1;
-  if (marker)
+  const [marker, ...others] = r.markers;
+  if (marker && others.length === 0)
     add(
       0.8,
-      alone ? `${Math.round(marker.width)}×${Math.round(marker.height)} px` : `${r.markers.length}`,
-      alone ? "A small patch stands alone on the screen" : "Markers on the screen",
-      alone
-        ? "If it is a marker or a stain, throw it out with a garbage matte; a glint on glass stays"
-        : "Throw them out with a garbage matte, or let islands be dropped",
+      `${Math.round(marker.width)}×${Math.round(marker.height)} px`,
+      "A small patch stands alone on the screen",
+      "If it is a marker or a stain, throw it out with a garbage matte; a glint on glass stays",
+      "Bounds",
+      marker,
+    );
+  else if (marker)
+    add(
+      0.8,
+      `${r.markers.length}`,
+      "Markers on the screen",
+      "Throw them out with a garbage matte, or let islands be dropped",
       "Bounds",
       marker,
     );

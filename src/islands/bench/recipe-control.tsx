@@ -91,6 +91,7 @@ export const whiteOver = (p: Pass, black: number): Pass => ({
 
 /** The matte level from which the white point works; the recipe holds it as a share of that point, so that it stays under it. */
 export const kneeLevel = (p: Pass): number => p.matte.knee * p.matte.white;
+export const mostKneeLevel = (p: Pass): number => MOST_KNEE * p.matte.white;
 export const withKneeLevel = (p: Pass, level: number): Pass => ({
   ...p,
   matte: { ...p.matte, knee: Math.min(MOST_KNEE, level / p.matte.white) },

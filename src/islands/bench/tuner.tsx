@@ -7,7 +7,17 @@ import { PassPicker } from "./passes";
 import { PlatePanel } from "./plate-panel";
 import { ProofPanel } from "./proof-panel";
 import { PullPanel } from "./pull-panel";
-import { blackUnder, kneeLevel, NeedsScreen, PassControl, PassNumber, RecipeControl, whiteOver, withKneeLevel } from "./recipe-control";
+import {
+  blackUnder,
+  kneeLevel,
+  mostKneeLevel,
+  NeedsScreen,
+  PassControl,
+  PassNumber,
+  RecipeControl,
+  whiteOver,
+  withKneeLevel,
+} from "./recipe-control";
 import { ScenePanel } from "./scene-panel";
 import { ScreenPanel } from "./screen-panel";
 import { SetupControls } from "./setup-controls";
@@ -60,6 +70,7 @@ export function Tuner() {
 
 function MattePanel() {
   const { frames } = useBench((s) => s.shot.plate.info);
+  const mostKnee = useBench((s) => 100 * mostKneeLevel(currentPass(s, shownRecipe(s))));
   return (
     <>
       <NeedsScreen />
@@ -89,7 +100,7 @@ function MattePanel() {
         label="White works from"
         step="Matte"
         initial={0}
-        max={98}
+        max={mostKnee}
         get={kneeLevel}
         put={withKneeLevel}
         hint="The matte level under which the white point does nothing: soft edges stay as they are, what is nearly solid becomes solid. It moves along with the white point."
