@@ -35,7 +35,11 @@ async function codes(file: string, channels: 1 | 3): Promise<{ data: Uint16Array
 
 async function picture(file: string): Promise<Picture> {
   const { data, width, height } = await codes(file, 3);
-  const channel = (c: number) => Float32Array.from({ length: width * height }, (_, i) => linear[data[i * 3 + c]!]!);
+  const channel = (c: number) => {
+    const out = new Float32Array(width * height);
+    for (let i = 0; i < out.length; i++) out[i] = linear[data[3 * i + c]!]!;
+    return out;
+  };
   return { width, height, r: channel(0), g: channel(1), b: channel(2) };
 }
 
@@ -52,7 +56,7 @@ export async function readTruth(name: string, frame = 1): Promise<TruthFrame> {
     frame,
     plate: await picture(truthFile(name, "plate", frame)),
     clean: await picture(path.join(folder, name, "clean.png")),
-    coverage: { width, height, data: Float32Array.from(data, (v) => v / 65535) },
+    coverage: { width, height, data: new Float32Array(data).map((v) => v / 65535) },
     spilled: await picture(truthFile(name, "spilled", frame)),
     free: await picture(truthFile(name, "free", frame)),
   };

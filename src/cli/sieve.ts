@@ -260,7 +260,8 @@ try {
     process.stderr.write(`sieve: ${error.message}\n`);
     process.exitCode = 2;
   } else {
-    const complaint = asComplaint(error);
+    const unforeseen = new Complaint(500, `Something went wrong: ${(error as Error).message}.`, "Run it with DEBUG=1 to see where.");
+    const complaint = asComplaint(error, unforeseen);
     if (complaint.status === 500 && process.env.DEBUG) console.error(error);
     process.stderr.write(`sieve: ${complaint.message.replaceAll("\n", " ").trim()}\n`);
     process.exitCode = 1;

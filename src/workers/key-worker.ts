@@ -2,7 +2,6 @@ import * as Comlink from "comlink";
 import { type Rgb, rgbToHsv } from "../core/color/hue";
 import { encodeWith } from "../core/color/transfer";
 import { clipRegion, type Picture, type Plane, type Region, snapRegion } from "../core/image/plane";
-import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
 import { nothingOccupied, type Occupied, occupy, type Tightest, tightestSafe } from "../core/matte/tightest";
@@ -10,30 +9,20 @@ import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
-import { type Evaluation, evaluate, framesNearby, looksAtBackground, type OutputName } from "../core/recipe/evaluate";
+import { type Evaluation, evaluate, looksAtBackground, type OutputName } from "../core/recipe/evaluate";
 import { type Found, judgeBlinking, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
-import { plateReading, readingKey } from "../core/recipe/reading";
+import { plateReading } from "../core/recipe/reading";
 import type { Recipe, Shape } from "../core/recipe/schema";
-import { type PlateSource, plateSource, type Sources } from "../core/recipe/sources";
+import type { Sources } from "../core/recipe/sources";
 import { StepCache } from "../core/recipe/step-cache";
-import { straightOverOpaque } from "../core/scene/over";
 import { locateScreen } from "../core/screen/locate";
 import { screenPrimary } from "../core/screen/primary";
 import { type PlateReport, reportPlate } from "../core/screen/report";
 import { type ScreenSample, sampleScreen } from "../core/screen/sample";
 import { measureSpillReach, type SpillProposal } from "../core/spill/measure";
-import { displayMap, displayMatte, displayNoise, displayOwners, displayPicture, displayStops } from "./display";
-import { type Ground, makeGround } from "./grounds";
+import { drawView, type ViewRequest } from "./draw-view";
+import { type Footage, FootageFrames } from "./footage";
 import { smallReduce } from "./small";
-import { STRETCH, type Stretch } from "./stretch";
-import type { View } from "./views";
-
-/** A plate or background as the worker needs to know it. */
-export interface Footage {
-  readonly id: string;
-  readonly frames: number;
-  readonly reading: ColourReading;
-}
 
 /** A frame of a recipe, and what it is made from. */
 interface FrameRequest {
@@ -45,15 +34,10 @@ interface FrameRequest {
 }
 
 /** What is to be drawn. */
-export interface DrawRequest extends FrameRequest {
-  readonly view: View;
-  readonly ground: Ground;
-  /** How the stretched matte is stretched. */
-  readonly stretch?: Stretch;
+export interface DrawRequest extends FrameRequest, ViewRequest {
   /** Id of the pass whose own pull, bounds and spill are shown; all joined without it. */
   readonly pass?: string;
   readonly region?: Region;
-  readonly reduce: number;
 }
 
 /** What is to be judged. */
@@ -80,95 +64,22 @@ export interface Probe {
   readonly matte: number | null;
 }
 
-/** Most bytes of decoded frames kept. */
-const FRAME_BYTES = 400 * 1024 * 1024;
-
 /** Width of the reduced frames on which blinking specks are looked for, px: as for the whole shot. */
 const BLINKING_WIDTH = 640;
 
 /** Width of the reduced frames on which a garbage shape is brought closer, px. */
 const TIGHTEST_WIDTH = 640;
 
-/** The plate, with what bounds throw away darkened. */
-function dimmed({ plate, garbage }: Evaluation): Picture {
-  const p = plate as Picture;
-  if (!garbage) return p;
-  const dim = (c: Float32Array) => c.map((v, i) => v * (1 - 0.9 * (garbage.data[i] as number)));
-  return { width: p.width, height: p.height, r: dim(p.r), g: dim(p.g), b: dim(p.b) };
-}
-
-/** A picture of one colour. */
-const flat = (like: Picture, colour: Rgb): Picture => ({
-  width: like.width,
-  height: like.height,
-  r: new Float32Array(like.r.length).fill(colour.r),
-  g: new Float32Array(like.r.length).fill(colour.g),
-  b: new Float32Array(like.r.length).fill(colour.b),
-});
-
 class KeyWorker {
   private readonly cache = new StepCache(500 * 1024 * 1024);
-  private readonly frames = new Map<string, Promise<PlateSource>>();
-  private sizes = new Map<string, number>();
-
-  private async fetchFrame(id: string, frame: number): Promise<RawFrame> {
-    const response = await fetch(`/api/media/${id}/frames/${frame}`, { cache: "no-store" });
-    if (!response.ok) {
-      const body = (await response.json().catch(() => null)) as { error?: { what: string; remedy: string } } | null;
-      throw new Error(
-        body?.error ? `${body.error.what} ${body.error.remedy}` : `Frame ${frame} could not be loaded. Check that the server is running.`,
-      );
-    }
-    return unpackRawFrame(await response.arrayBuffer());
-  }
-
-  /** One decoded frame; the last ones are kept within a bound of bytes. */
-  private source(footage: Footage, frame: number, reading: ColourReading): Promise<PlateSource> {
-    const key = `${footage.id}/${frame}/${readingKey(reading)}`;
-    let found = this.frames.get(key);
-    if (found) this.frames.delete(key);
-    else {
-      found = this.fetchFrame(footage.id, frame).then((raw) => {
-        this.sizes.set(key, raw.width * raw.height * 12 + raw.planes.reduce((n, p) => n + p.byteLength, 0));
-        return plateSource(key, raw, reading);
-      });
-      found.catch(() => this.frames.delete(key));
-    }
-    this.frames.set(key, found);
-    let bytes = 0;
-    for (const k of [...this.frames.keys()].reverse()) {
-      bytes += this.sizes.get(k) ?? 0;
-      if (bytes > FRAME_BYTES && k !== key) {
-        this.frames.delete(k);
-        this.sizes.delete(k);
-      }
-    }
-    return found;
-  }
-
-  /** Everything that a recipe looks at for one frame of the plate. */
-  private async sources(
-    recipe: Recipe,
-    plate: Footage,
-    clean: Footage | null,
-    background: Footage | null,
-    frame: number,
-  ): Promise<Sources> {
-    const reading = plateReading(plate.reading, recipe);
-    const front = this.source(plate, frame, reading);
-    const around = framesNearby(recipe, frame, plate.frames).map(async (n) => ({ frame: n, source: await this.source(plate, n, reading) }));
-    const empty = clean && this.source(clean, 1, clean.reading);
-    const back = background && this.source(background, Math.min(frame, background.frames), background.reading);
-    const [p, c, b, nearby] = await Promise.all([front, empty, back, Promise.all(around)]);
-    return { plate: p, nearby, ...(c ? { clean: c } : {}), ...(b ? { background: b } : {}) };
-  }
+  private readonly frames = new FootageFrames();
 
   /** Draws one view of one frame. */
   async draw(request: DrawRequest): Promise<Drawn> {
     const { recipe, view, ground } = request;
     const shows = view === "composite" && ground === "scene" ? (["composite"] as const) : (["foreground"] as const);
     const needsBackground = looksAtBackground(recipe, shows) ? request.background : null;
-    const sources = await this.sources(recipe, request.plate, request.clean, needsBackground, request.frame);
+    const sources = await this.frames.sources(recipe, request.plate, request.clean, needsBackground, request.frame);
     const { width: fw, height: fh } = sources.plate.picture;
     const { reduce } = request;
     const snapped = snapRegion(request.region ?? { x: 0, y: 0, width: fw, height: fh }, reduce, fw, fh);
@@ -186,13 +97,13 @@ class KeyWorker {
         },
         this.cache,
       );
-    const pixels = this.paint(request, ask, region);
+    const pixels = drawView(request, ask, region);
     return Comlink.transfer({ pixels, width: snapped.width, height: snapped.height, region, reduce }, [pixels.buffer]);
   }
 
   /** The place, of the given width over height, where two recipes' whole frames differ most; about a quarter of the frame's height tall. */
   async changesMost(a: DrawRequest, b: DrawRequest, aspect: number): Promise<Region> {
-    const { width, height } = (await this.sources(a.recipe, a.plate, a.clean, null, a.frame)).plate.picture;
+    const { width, height } = (await this.frames.sources(a.recipe, a.plate, a.clean, null, a.frame)).plate.picture;
     const { reduce } = a;
     const [one, other] = [await this.draw(a), await this.draw(b)];
     const marks = new Float32Array(one.width * one.height);
@@ -214,54 +125,20 @@ class KeyWorker {
     clean: Footage | null,
     frame: number,
   ): Promise<{ figures: Measured | null; flicker: number | null }> {
-    const { width } = (await this.sources(recipe, plate, clean, null, frame)).plate.picture;
+    const { width } = (await this.frames.sources(recipe, plate, clean, null, frame)).plate.picture;
     const reduce = smallReduce(width);
     const figures = await this.measure(recipe, plate, clean, frame, reduce);
     return { figures, flicker: await this.flicker(recipe, plate, clean, frame, reduce) };
   }
 
-  private paint(
-    { view, ground, recipe, reduce, stretch }: DrawRequest,
-    ask: (...o: OutputName[]) => Evaluation,
-    region: Region,
-  ): Uint8ClampedArray<ArrayBuffer> {
-    if (view === "bounds") return displayPicture(dimmed(ask("plate", "garbage")));
-    // Before a screen is sampled there is only the plate to see.
-    if (view === "plate" || !recipe.screen.colour) return displayPicture(ask("plate").plate as Picture);
-    if (view === "prepared") return displayPicture(ask("prepared").prepared as Picture);
-    if (view === "cleanPlate") {
-      const e = ask("cleanPlate", "plate");
-      return displayPicture(e.cleanPlate ?? flat(e.plate as Picture, recipe.screen.colour));
-    }
-    if (view === "levelled") return displayPicture(ask("levelled").levelled as Picture);
-    if (view === "noise") return displayNoise(ask("plate").plate as Picture);
-    if (view === "evenness") return displayStops(ask("plate").plate as Picture, recipe.screen.colour);
-    if (view === "autoBounds") return displayMatte(ask("autoBounds", "pull").autoBounds ?? (ask("pull").pull as Plane));
-    if (view === "matte") return displayMatte(ask("matte").matte as Plane);
-    if (view === "owners") {
-      const { matte, owners } = ask("matte", "owners");
-      return displayOwners(matte as Plane, owners as Plane, region.x / reduce, region.y / reduce);
-    }
-    if (view === "edgeColour") return displayPicture(ask("foreground").foreground as Picture);
-    if (view === "pull") return displayMatte(ask("pull").pull as Plane);
-    if (view === "stretched") return displayMatte(ask("matte").matte as Plane, stretch ?? STRETCH);
-    if (view === "spillRemoved") return displayPicture(ask("spillRemoved").spillRemoved as Picture);
-    if (view === "spillMap") return displayMap(ask("spillMap").spillMap as Plane);
-    if (ground === "scene") return displayPicture(ask("composite").composite as Picture);
-    const front = ask("foreground").foreground as Picture;
-    return displayPicture(
-      straightOverOpaque(front, front.a as Float32Array, makeGround(ground, front.width, front.height, reduce, region.x, region.y)),
-    );
-  }
-
   /** Figures of a whole frame. @param reduce 1 for the exact ones */
   async measure(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<Measured | null> {
     if (!recipe.screen.colour) return null;
-    return measureFrame(recipe, await this.sources(recipe, plate, clean, null, frame), { frame, reduce }, this.cache);
+    return measureFrame(recipe, await this.frames.sources(recipe, plate, clean, null, frame), { frame, reduce }, this.cache);
   }
 
   private judged({ recipe, plate, clean, background }: JudgeRequest, frame: number): Promise<Sources> {
-    return this.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
+    return this.frames.sources(recipe, plate, clean, judgesBackground(recipe) ? background : null, frame);
   }
 
   /** What is wrong with a frame, worst first, and where a pass for strands would pay. @param reduce 1 for the exact figures */
@@ -283,7 +160,7 @@ class KeyWorker {
   async flicker(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<number | null> {
     if (!recipe.screen.colour || frame < 2) return null;
     const at = async (n: number) =>
-      matteOfPlate(recipe, await this.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
+      matteOfPlate(recipe, await this.frames.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
     return edgeFlicker(await at(frame - 1), await at(frame));
   }
 
@@ -302,7 +179,7 @@ class KeyWorker {
   ): Promise<Tightest | null> {
     let occupied: Occupied | null = null;
     for (let frame = 1; frame <= plate.frames; frame++) {
-      const sources = await this.sources(recipe, plate, clean, null, frame);
+      const sources = await this.frames.sources(recipe, plate, clean, null, frame);
       const reduce = Math.max(1, Math.ceil(sources.plate.picture.width / TIGHTEST_WIDTH));
       const matte = evaluate(recipe, sources, { reduce, frame, outputs: ["matte"] }, this.cache).matte as Plane;
       occupied ??= nothingOccupied(matte.width, matte.height, 1 / reduce);
@@ -315,7 +192,7 @@ class KeyWorker {
   /** Robust average of the sample boxes and strokes, each on its own frame. */
   async sample(recipe: Recipe, plate: Footage, { boxes, strokes }: Pick<Recipe["screen"], "boxes" | "strokes">): Promise<ScreenSample> {
     const reading = plateReading(plate.reading, recipe);
-    const picture = async (frame: number) => (await this.source(plate, Math.min(frame, plate.frames), reading)).picture;
+    const picture = async (frame: number) => (await this.frames.source(plate, Math.min(frame, plate.frames), reading)).picture;
     const found: ScreenSample[] = [];
     for (const box of boxes) found.push(sampleScreen(await picture(box.frame), [box]));
     for (const stroke of strokes) found.push(sampleScreen(await picture(stroke.frame), [], [stroke]));
@@ -337,12 +214,12 @@ class KeyWorker {
 
   /** The screen's colour where the plate shows it cleanest. */
   async locate(recipe: Recipe, plate: Footage, frame: number): Promise<Rgb> {
-    return locateScreen((await this.source(plate, frame, plateReading(plate.reading, recipe))).picture).sample.colour;
+    return locateScreen((await this.frames.source(plate, frame, plateReading(plate.reading, recipe))).picture).sample.colour;
   }
 
   /** The range of colour in a box of one frame. */
   async range(recipe: Recipe, plate: Footage, frame: number, box: Region, take: boolean): Promise<ColourRange> {
-    return rangeOf((await this.source(plate, frame, plateReading(plate.reading, recipe))).picture, box, take);
+    return rangeOf((await this.frames.source(plate, frame, plateReading(plate.reading, recipe))).picture, box, take);
   }
 
   /** Amount and reach of spill as the picture asks for them, from the pass's own matte. */
@@ -350,7 +227,7 @@ class KeyWorker {
     const { colour } = recipe.screen;
     const chosen = recipe.passes.find((p) => p.id === pass);
     if (!colour || !chosen) return null;
-    const sources = await this.sources(recipe, plate, clean, null, frame);
+    const sources = await this.frames.sources(recipe, plate, clean, null, frame);
     const reduce = Math.max(1, Math.round(sources.plate.picture.width / 640));
     const e = evaluate(recipe, sources, { reduce, frame, outputs: ["plate", "matte"] }, this.cache) as Required<Evaluation>;
     return measureSpillReach(e.plate, e.matte, screenPrimary(colour), chosen.spill.limit, chosen.spill.mix);
@@ -358,7 +235,7 @@ class KeyWorker {
 
   /** Mean colour of the treated subject in 5 × 5 px around a place; null outside the frame. */
   async colourAt(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, x: number, y: number): Promise<Rgb | null> {
-    const sources = await this.sources(recipe, plate, clean, null, frame);
+    const sources = await this.frames.sources(recipe, plate, clean, null, frame);
     const { width, height } = sources.plate.picture;
     const region = clipRegion({ x: Math.floor(x) - 2, y: Math.floor(y) - 2, width: 5, height: 5 }, width, height);
     if (region.width === 0 || region.height === 0) return null;
@@ -369,7 +246,7 @@ class KeyWorker {
   }
 
   async propose(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number): Promise<Proposal> {
-    const { plate: p, clean: c } = await this.sources(recipe, plate, clean, null, frame);
+    const { plate: p, clean: c } = await this.frames.sources(recipe, plate, clean, null, frame);
     return proposeRecipe(p.picture, frame, recipe, {
       ...(p.recorded ? { recorded: p.recorded } : {}),
       ...(c && clean ? { clean: { id: clean.id, picture: c.picture } } : {}),
@@ -378,14 +255,14 @@ class KeyWorker {
 
   async report(recipe: Recipe, plate: Footage, frame: number, file: { chromaFormat: string; pixelAspect: number }): Promise<PlateReport> {
     const reading = plateReading(plate.reading, recipe);
-    const { picture, recorded } = await this.source(plate, frame, reading);
+    const { picture, recorded } = await this.frames.source(plate, frame, reading);
     return reportPlate(picture, { ...file, transfer: reading.transfer, ...(recorded ? { raw: recorded.raw } : {}) });
   }
 
   /** Waveform and vector plot of a frame, at reduced size. */
   async scopes(recipe: Recipe, plate: Footage, frame: number): Promise<{ waveform: Scope; vectors: Scope }> {
     const reading = plateReading(plate.reading, recipe);
-    const { picture } = await this.source(plate, frame, reading);
+    const { picture } = await this.frames.source(plate, frame, reading);
     const small = shrinkPicture(picture, Math.max(1, Math.round(picture.width / 640)));
     const encode = encodeWith(reading.transfer === "linear" ? "bt709" : reading.transfer);
     return { waveform: waveform(small, encode), vectors: vectorPlot(small, encode) };
@@ -394,7 +271,7 @@ class KeyWorker {
   /** Averages a box of `size` × `size` px around a point of the full frame. */
   async probe(request: Omit<DrawRequest, "view" | "region" | "reduce" | "ground">, x: number, y: number, size: number): Promise<Probe> {
     const { recipe, plate, frame } = request;
-    const sources = await this.sources(recipe, plate, request.clean, request.background, frame);
+    const sources = await this.frames.sources(recipe, plate, request.clean, request.background, frame);
     const p = sources.plate.picture;
     const half = (size - 1) / 2;
     const box = clipRegion({ x: Math.floor(x) - half, y: Math.floor(y) - half, width: size, height: size }, p.width, p.height);

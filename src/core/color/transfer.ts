@@ -1,8 +1,9 @@
 import { bt709ToLinear, linearToBt709 } from "./bt709";
+import { hlgToLinear, linearToHlg, linearToPq, pqToLinear } from "./bt2100";
 import { linearToSrgb, srgbToLinear } from "./srgb";
 
 /** The transfer curves a plate may carry. BT.601 and BT.2020 (10 bit) share BT.709's curve. */
-export const TRANSFERS = ["srgb", "bt709", "gamma22", "linear"] as const;
+export const TRANSFERS = ["srgb", "bt709", "gamma22", "hlg", "pq", "linear"] as const;
 export type Transfer = (typeof TRANSFERS)[number];
 
 const signedPower = (v: number, p: number) => (v < 0 ? -((-v) ** p) : v ** p);
@@ -11,12 +12,16 @@ const toLinear: Record<Transfer, (v: number) => number> = {
   srgb: srgbToLinear,
   bt709: bt709ToLinear,
   gamma22: (v) => signedPower(v, 2.2),
+  hlg: hlgToLinear,
+  pq: pqToLinear,
   linear: (v) => v,
 };
 const fromLinear: Record<Transfer, (v: number) => number> = {
   srgb: linearToSrgb,
   bt709: linearToBt709,
   gamma22: (v) => signedPower(v, 1 / 2.2),
+  hlg: linearToHlg,
+  pq: linearToPq,
   linear: (v) => v,
 };
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { PRIMARIES } from "../color/primaries";
 import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
 import { SITINGS, SUBSAMPLINGS } from "../image/raw-frame";
@@ -14,8 +15,11 @@ export const mediaInfoSchema = z.strictObject({
   kind: z.enum(["still", "clip", "sequence"]),
   format: z.string(),
   codec: z.string(),
+  /** Of the upright picture, px. */
   width: z.int().positive(),
   height: z.int().positive(),
+  /** Quarter turns clockwise that stand the recorded frames upright, as phones ask for; none where they are. */
+  turn: z.union([z.literal(1), z.literal(2), z.literal(3)]).optional(),
   frames: z.int().positive(),
   /** Number of the first frame in its file names, for sequences. */
   firstNumber: z.int().min(0),
@@ -23,9 +27,21 @@ export const mediaInfoSchema = z.strictObject({
   rate: z.strictObject({ num: z.int().positive(), den: z.int().positive() }).nullable(),
   pixelFormat: z.string(),
   layout: layoutSchema,
-  reading: z.strictObject({ transfer: z.enum(TRANSFERS), matrix: z.enum(MATRICES), range: z.enum(RANGES), siting: z.enum(SITINGS) }),
+  reading: z.strictObject({
+    transfer: z.enum(TRANSFERS),
+    matrix: z.enum(MATRICES),
+    range: z.enum(RANGES),
+    siting: z.enum(SITINGS),
+    primaries: z.enum(PRIMARIES).optional(),
+  }),
   /** Which of the readings the file states itself; the others are what such files usually mean. */
-  stated: z.strictObject({ transfer: z.boolean(), matrix: z.boolean(), range: z.boolean(), siting: z.boolean() }),
+  stated: z.strictObject({
+    transfer: z.boolean(),
+    matrix: z.boolean(),
+    range: z.boolean(),
+    siting: z.boolean(),
+    primaries: z.boolean().optional(),
+  }),
   /** What the frames' own pixels say, which goes before what the file says: where chroma lies, and what RGB was recorded as. */
   told: z.strictObject({ siting: z.enum(SITINGS).optional(), chroma: z.enum(["4:2:2", "4:2:0"]).optional() }).optional(),
   pixelAspect: z.number().positive(),

@@ -5,7 +5,7 @@ import { boxMean } from "./box";
 import { recordedBehindRgb } from "./chroma-behind-rgb";
 import { CENTRED, COSITED, footprintOf, lumaAtChroma } from "./chroma-footprint";
 import { type Allocate, fresh, type Picture } from "./plane";
-import { type ColourReading, chromaRow, decodeAlpha, decodeRawFrame, decodeRows, planeSizes, type RawFrame } from "./raw-frame";
+import { type ColourReading, chromaRow, decodeRawFrame, decodeRows, planeSizes, type RawFrame, type RawLayout, standUp } from "./raw-frame";
 
 /** Window in which colour is taken to follow luma in a straight line: radius in chroma samples. */
 const RADIUS = 2;
@@ -73,12 +73,16 @@ export const hasCoarseChroma = (raw: RawFrame, transfer: ColourReading["transfer
  */
 export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate = fresh): Picture {
   const behind = recordedBehindRgb(raw, reading.transfer);
-  if (behind) {
-    const picture = decodeWithRebuiltChroma(behind.raw, behind.reading, allocate);
-    return raw.layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
-  }
-  const { width, height, layout } = raw;
-  if (layout.kind !== "ycbcr" || layout.subsampling === "444") return decodeRawFrame(raw, reading);
+  const { layout } = raw;
+  if (!behind && (layout.kind !== "ycbcr" || layout.subsampling === "444")) return decodeRawFrame(raw, reading);
+  const picture = behind ? rebuildChroma(behind.raw, behind.reading, allocate) : rebuildChroma(raw, reading, allocate);
+  return standUp(picture, raw, reading, allocate);
+}
+
+/** Colour of a Y'CbCr frame with coarse chroma, as it was recorded: see standUp. */
+function rebuildChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate): Picture {
+  const { width, height } = raw;
+  const layout = raw.layout as Extract<RawLayout, { kind: "ycbcr" }>;
   const { width: cw, height: ch } = planeSizes(width, height, layout)[1] as { width: number; height: number };
   const Y = raw.planes[0] as Uint16Array;
   const footprint = footprintOf(layout.subsampling, reading.siting);
@@ -156,6 +160,5 @@ export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, a
     planes.forEach(({ fine }, k) => {
       (rows[k] as Float32Array).set(fine.subarray(y * width, (y + 1) * width));
     });
-  const picture = decodeRows(raw, reading, 0, [], rebuilt, allocate);
-  return layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
+  return decodeRows(raw, reading, 0, [], rebuilt, allocate);
 }

@@ -1,8 +1,10 @@
 import { halfToFloat } from "../color/half";
+import { type Primaries, toBt709 } from "../color/primaries";
 import { decodeTable, FINE_LOW, FINE_STEP, fineDecodeTable, type Transfer } from "../color/transfer";
 import { codeScale, type Matrix, type Range, rgbFactors } from "../color/ycbcr";
 import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { type Allocate, checkSize, fresh, makePicture, type Picture, stopNotFinite } from "./plane";
+import { type Turn, turnPicture } from "./turn";
 
 export const SITINGS = ["left", "center", "topleft"] as const;
 /** Where chroma samples lie: `left` between rows on even columns (MPEG-2, H.264 default), `center` between both (JPEG), `topleft` on even rows and columns. */
@@ -26,6 +28,8 @@ export interface RawFrame {
   readonly height: number;
   readonly layout: RawLayout;
   readonly planes: readonly Uint16Array[];
+  /** How the frame is to be turned to stand upright, as phones ask for; decoding does. */
+  readonly turn?: Turn;
 }
 
 /** What turns the codes into scene-linear light. */
@@ -34,6 +38,8 @@ export interface ColourReading {
   readonly matrix: Matrix;
   readonly range: Range;
   readonly siting: Siting;
+  /** BT.709's without it. */
+  readonly primaries?: Primaries | undefined;
 }
 
 /** Sizes of each plane of a layout, in samples. Odd sizes round chroma up, as codecs do. */
@@ -48,7 +54,7 @@ export function planeSizes(width: number, height: number, layout: RawLayout): { 
   return [full, chroma, chroma, ...extra];
 }
 
-/** Reads a raw frame into scene-linear light. NaN and infinities of half-float files are stopped here. */
+/** Reads a raw frame into scene-linear light, upright. NaN and infinities of half-float files are stopped here. */
 export function decodeRawFrame(raw: RawFrame, reading: ColourReading): Picture {
   checkSize(raw.width, raw.height);
   planeSizes(raw.width, raw.height, raw.layout).forEach((s, i) => {
@@ -57,7 +63,21 @@ export function decodeRawFrame(raw: RawFrame, reading: ColourReading): Picture {
   });
   const picture =
     raw.layout.kind === "ycbcr" ? decodeYcbcr(raw, reading) : raw.layout.kind === "rgb" ? decodeRgb(raw, reading) : decodeHalf(raw);
-  return raw.layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture;
+  return standUp(picture, raw, reading);
+}
+
+/** A decoded picture of a frame as everything works with it: of BT.709's primaries, with the frame's alpha, upright. Takes the picture. */
+export function standUp(picture: Picture, raw: RawFrame, { primaries }: ColourReading, allocate: Allocate = fresh): Picture {
+  const rows = toBt709(primaries);
+  const { r, g, b } = picture;
+  if (rows)
+    for (let i = 0; i < r.length; i++) {
+      const [x, y, z] = [r[i] as number, g[i] as number, b[i] as number];
+      r[i] = rows[0][0] * x + rows[0][1] * y + rows[0][2] * z;
+      g[i] = rows[1][0] * x + rows[1][1] * y + rows[1][2] * z;
+      b[i] = rows[2][0] * x + rows[2][1] * y + rows[2][2] * z;
+    }
+  return turnPicture(raw.layout.alpha ? { ...picture, a: decodeAlpha(raw) } : picture, raw.turn, allocate);
 }
 
 /** Alpha of a frame whose layout has one, 0…1. */
@@ -194,7 +214,7 @@ export function decodeRows(
 
 /** One buffer for the wire: 4-byte header length, JSON header, then the planes as little-endian 16-bit words. */
 export function packRawFrame(raw: RawFrame): Uint8Array {
-  const json = JSON.stringify({ width: raw.width, height: raw.height, layout: raw.layout });
+  const json = JSON.stringify({ width: raw.width, height: raw.height, layout: raw.layout, turn: raw.turn });
   // Padded so that the planes start on an even offset.
   const header = new TextEncoder().encode(json + (json.length % 2 ? " " : ""));
   const body = raw.planes.reduce((n, p) => n + p.byteLength, 0);

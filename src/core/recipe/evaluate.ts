@@ -1,40 +1,18 @@
-import type { Rgb } from "../color/hue";
-import { lightWrap } from "../edge/light-wrap";
-import { decodeWithRebuiltChroma, hasCoarseChroma } from "../image/chroma-rebuild";
-import {
-  type Allocate,
-  channels,
-  cropChannel,
-  cropPicture,
-  type Picture,
-  type Plane,
-  type Region,
-  snapRegion,
-  wholeOf,
-} from "../image/plane";
-import { placePicture, shrinkPicture } from "../image/resample";
-import { wideBlur } from "../image/wide-blur";
+import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region, snapRegion } from "../image/plane";
 import { excessOf } from "../key/colour-difference";
-import { joinBeyond } from "../matte/beyond-screen";
-import { outlineAt } from "../matte/keys";
 import { holdIn, holdOut } from "../matte/levels";
 import { ownersOf } from "../matte/owners";
-import { type DrawnShape, shapesMatte } from "../matte/polygon";
 import { dropBlinking, steadyMatte } from "../matte/steady";
-import { stillPlaces } from "../matte/still";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
-import { fitPlacement } from "../scene/fit";
-import { straightOverOpaque } from "../scene/over";
-import { insideBars } from "../screen/bars";
-import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
-import { denoiseOverTime } from "../screen/denoise-over-time";
 import { levelPlate } from "../screen/level";
-import { prepareCopy } from "../screen/prepare";
-import { otherChannels, screenPrimary } from "../screen/primary";
 import { paintColour } from "../spill/paint";
-import { joinColours, joinPasses, joinPulls, type PassFrame, type PassRun, passSteps } from "./pass-steps";
+import type { AskedFrame } from "./asked-frame";
+import { type DrawnRun, drawnSteps } from "./drawn-steps";
+import { type Joined, joinColours, joinPasses, joinPulls, type PassRun, passSteps } from "./pass-steps";
+import { type PlateRun, plateSteps } from "./plate-steps";
+import { sceneSteps } from "./scene-steps";
 import type { Recipe } from "./schema";
-import type { Nearby, PlateSource, Sources } from "./sources";
+import type { Nearby, Sources } from "./sources";
 import { StepCache } from "./step-cache";
 import { keyOf } from "./step-key";
 
@@ -164,202 +142,52 @@ function mattesNearby(recipe: Recipe, sources: Sources, { reduce }: Request, cac
   return made;
 }
 
+/** Outputs that are made of what passes are joined to. */
+const FROM_MATTE = ["matte", "owners", "spillRemoved", "spillMap", "foreground", "composite", "figures"] as const;
+
 function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: StepCache, mattes: readonly NearbyMatte[]): Evaluation {
   const allocate: Allocate = (n) => cache.pool.take(n);
-  const full = sources.plate.picture;
-  const factor = request.reduce;
-  const scale = 1 / factor;
+  const { reduce } = request;
+  const number = request.frame ?? 1;
+  const asked: AskedFrame = { recipe, sources, reduce, number, cache, allocate };
   const wanted = new Set(request.outputs);
-  const wants = (...names: OutputName[]) => names.some((n) => wanted.has(n));
+  const wants = (...names: readonly OutputName[]) => names.some((n) => wanted.has(n));
   if (wanted.has("figures") && request.region) throw new RangeError("Figures are measured on the whole frame.");
   // Steps look at their surroundings, so they run on the whole frame and are kept; a region is cut from what comes out.
-  const part = request.region && snapRegion(request.region, factor, full.width, full.height);
+  const full = sources.plate.picture;
+  const part = request.region && snapRegion(request.region, reduce, full.width, full.height);
   const cutPicture = (p: Picture): Picture => (part ? cropPicture(p, part) : p);
   const cutPlane = (p: Plane): Plane => (part ? { width: part.width, height: part.height, data: cropChannel(p.data, p.width, part) } : p);
 
-  const shrunk = (source: PlateSource) =>
-    cache.step("plate", keyOf(source.key, factor), () => {
-      const picture = shrinkPicture(source.picture, factor);
-      return { value: picture, owned: picture === source.picture ? [] : channels(picture) };
-    });
-  const plateKey = keyOf(sources.plate.key, factor);
-  const plate = shrunk(sources.plate);
+  const plateRun = plateSteps(asked);
+  const { plate, plateKey, prepared, cleanPlate, primary } = plateRun;
   const { width, height } = plate;
+  const scene = sceneSteps(asked, width, height);
   const out: Evaluation = { width: part?.width ?? width, height: part?.height ?? height };
   if (wanted.has("plate")) out.plate = cutPicture(plate);
-
-  const background = () => {
-    const back = sources.background;
-    if (!back) return undefined;
-    const { fit, scale: enlarge, x, y } = recipe.scene;
-    return cache.step("background", keyOf(back.key, fit, enlarge, x, y, factor, full.width, full.height), () => {
-      const p = fitPlacement(back.picture.width, back.picture.height, full.width, full.height, { fit, scale: enlarge, x, y });
-      const place = { scaleX: p.scaleX * scale, scaleY: p.scaleY * scale, offsetX: p.offsetX * scale, offsetY: p.offsetY * scale };
-      // What the background leaves free is black; where it has alpha, it is premultiplied so that it lies over black too.
-      const placed = placePicture(back.picture, width, height, place, false);
-      const a = placed.a as Float32Array;
-      for (const c of [placed.r, placed.g, placed.b]) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) * (a[i] as number);
-      return { value: placed, owned: channels(placed) };
-    });
-  };
-  if (wanted.has("background")) {
-    const behind = background();
-    if (behind) out.background = cutPicture(behind);
-  }
-
-  const { chroma, overTime, ...rest } = recipe.prepare;
-  const recorded = sources.plate.recorded;
-  // At half size and below, chroma is as fine as luma anyway.
-  const coarse = factor === 1 && recorded !== undefined;
-  const rebuild = chroma && coarse;
-  const { colour: screen, from: cleanFrom } = recipe.screen;
-  const others = sources.nearby ?? [];
-  const averaged = overTime > 0 && screen !== null && others.length > 0;
-  const still = (source: PlateSource) =>
-    cache.step("still", keyOf(plateKey, source.key, factor, screen), () => ({
-      value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
-      owned: [],
-    }));
-  const rebuilt = () =>
-    cache.step("rebuilt", plateKey, () => {
-      const { raw, reading } = recorded as NonNullable<typeof recorded>;
-      const picture = decodeWithRebuiltChroma(raw, reading, allocate);
-      return { value: picture, owned: channels(picture) };
-    });
-  const decoded = (source: PlateSource) =>
-    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
-  const touched =
-    averaged || rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
-  const preparedKey =
-    rebuild || touched
-      ? keyOf(
-          plateKey,
-          rebuild,
-          rest,
-          rest.flattenRounds ? screen : null,
-          averaged ? [overTime, screen, others.map((o) => o.source.key)] : null,
-        )
-      : plateKey;
-  const untouched = () => (rebuild ? rebuilt() : plate);
-  const prepared = () =>
-    !touched
-      ? untouched()
-      : cache.step("prepare", preparedKey, () => {
-          const own = untouched();
-          const base = averaged
-            ? denoiseOverTime(
-                own,
-                others.map(({ source }) => ({ picture: decoded(source), still: still(source) })),
-                overTime,
-              )
-            : own;
-          const picture = prepareCopy(base, rest, screen, scale);
-          return { value: picture, owned: channels(picture).filter((c) => !channels(own).includes(c)) };
-        });
+  const behind = wanted.has("background") && scene.background();
+  if (behind) out.background = cutPicture(behind);
   if (wanted.has("prepared")) out.prepared = cutPicture(prepared());
+  const clean = wanted.has("cleanPlate") && cleanPlate();
+  if (clean) out.cleanPlate = cutPicture(clean);
+  const drawn = drawnSteps(asked, plateRun);
+  const { garbage } = drawn;
+  if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage.plane());
+  if (!wants("levelled", "pull", "autoBounds", ...FROM_MATTE)) return out;
 
-  const primary = screen && screenPrimary(screen);
-  const supplied = cleanFrom === "supplied" ? sources.clean : undefined;
-  const cleanKey = cleanFrom === "none" ? "none" : keyOf(cleanFrom, supplied?.key ?? preparedKey, primary, factor);
-  const cleanPlate = (): Picture | null => {
-    if (cleanFrom === "none" || !primary) return null;
-    return cache.step("clean", cleanKey, () => {
-      const made = sources.plate.cleanPlate;
-      const picture = supplied
-        ? suppliedCleanPlate(shrinkPicture(supplied.picture, factor), plate, primary)
-        : made
-          ? shrinkPicture(made, factor)
-          : synthesiseCleanPlate(prepared(), primary, allocate);
-      return { value: picture, owned: channels(picture) };
-    });
-  };
-  if (wanted.has("cleanPlate")) {
-    const clean = cleanPlate();
-    if (clean) out.cleanPlate = cutPicture(clean);
-  }
-
-  const drawn = (kind: "garbage" | "holdout") =>
-    recipe.bounds.garbage
-      .filter((s) => s.kind === kind && s.points.length >= 3)
-      .map((s) => ({ ...s, points: outlineAt(s, request.frame ?? 1) }));
-  const keyOfShapes = (list: readonly DrawnShape[]) =>
-    keyOf(
-      list.map(({ points, smooth, out: side, soft, lean }) => [points, smooth, side, soft, lean]),
-      full.width,
-      full.height,
-      factor,
-    );
-  const shapes = drawn("garbage");
-  const holdoutShapes = drawn("holdout");
-  const holdoutsKey = keyOfShapes(holdoutShapes);
-  const holdouts = holdoutShapes.length
-    ? {
-        key: holdoutsKey,
-        plane: () =>
-          cache.step("holdoutShapes", holdoutsKey, () => {
-            const plane = shapesMatte(holdoutShapes, width, height, scale);
-            return { value: plane, owned: [plane.data] };
-          }),
-      }
-    : undefined;
-  const beyond = recipe.bounds.beyond && primary;
-  const inside = beyond ? cache.step("bars", plateKey, () => ({ value: insideBars(plate), owned: [] })) : wholeOf(plate);
-  const boundsKey = keyOf(keyOfShapes(shapes), beyond ? [plateKey, primary, holdouts?.key ?? null] : null);
-  const garbage =
-    (shapes.length || beyond) && wants("garbage", "matte", "owners", "foreground", "composite", "figures", "levelled", "autoBounds")
-      ? cache.step("bounds", boundsKey, () => {
-          const plane = shapesMatte(shapes, width, height, scale);
-          if (beyond) joinBeyond(plane, plate, primary, inside, holdouts?.plane());
-          return { value: plane, owned: [plane.data] };
-        })
-      : undefined;
-  if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage);
-  if (!wants("levelled", "pull", "autoBounds", "matte", "owners", "spillRemoved", "spillMap", "foreground", "composite", "figures"))
-    return out;
-
+  const { colour: screen } = recipe.screen;
   if (!screen || !primary) throw new NoScreenError();
   const against = () => cleanPlate() ?? screen;
-  const backgroundKey = sources.background ? keyOf(sources.background.key, recipe.scene) : "none";
   const active = recipe.passes.filter((p) => p.on);
   if (active.length === 0) throw new RangeError("Every pass is off: switch one on in Pull.");
-  const frame: PassFrame = {
-    cache,
-    allocate,
-    scale,
-    plate,
-    plateKey,
-    prepared,
-    preparedKey,
-    // Whether RGB hides coarse chroma takes time to tell: it is asked only where rims are put right.
-    rebuilt:
-      coarse && active.some((p) => p.edge.chroma > 0) && hasCoarseChroma(recorded.raw, recorded.reading.transfer) ? rebuilt : undefined,
-    screen,
-    primary,
-    inside,
-    against,
-    cleanKey,
-    holdouts,
-    light: () => {
-      const back = background();
-      return (
-        back && {
-          key: backgroundKey,
-          picture: cache.step("light", keyOf("light", backgroundKey, factor), () => {
-            const blur = (c: Float32Array) => wideBlur(c, width, height, Math.max(1, recipe.scene.wrap.blur * scale));
-            return { value: { width, height, r: blur(back.r), g: blur(back.g), b: blur(back.b) }, owned: [] };
-          }),
-        }
-      );
-    },
-  };
+  // Whether RGB hides coarse chroma takes time to tell: it is asked only where rims are put right.
+  const rims = active.some((p) => p.edge.chroma > 0) && plateRun.isCoarse();
+  const rebuilt = rims ? plateRun.rebuilt : undefined;
+  const frame = { ...asked, ...plateRun, ...drawn, scale: 1 / reduce, screen, primary, against, rebuilt, light: scene.light };
   const runs = active.map((p) => passSteps(frame, p));
+  const first = runs[0] as PassRun;
   // What is asked of one pass is the one that is looked at, or the first.
-  const looked = runs[
-    Math.max(
-      0,
-      active.findIndex((p) => p.id === request.pass),
-    )
-  ] as PassRun;
+  const looked = runs[active.findIndex((p) => p.id === request.pass)] ?? first;
   if (wanted.has("pull")) out.pull = cutPlane(request.pass === undefined ? joinPulls(frame, active, runs).plane : looked.pull());
   if (wanted.has("autoBounds")) {
     const b = looked.bounds();
@@ -367,62 +195,23 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   }
   if (wanted.has("levelled")) {
     const pulled = joinPulls(frame, active, runs);
-    const levelled = cache.step("level", keyOf(plateKey, pulled.key, boundsKey, recipe.screen.level), () => {
-      const picture = levelPlate(plate, pulled.plane, against(), screen, recipe.screen.level, garbage, allocate);
-      return { value: picture, owned: channels(picture) };
-    });
+    const levelled = cache.picture("level", keyOf(plateKey, pulled.key, garbage?.key ?? null, recipe.screen.level), () =>
+      levelPlate(plate, pulled.plane, against(), screen, recipe.screen.level, garbage?.plane(), allocate),
+    );
     out.levelled = cutPicture(levelled);
   }
-  if (!wants("matte", "owners", "spillRemoved", "spillMap", "foreground", "composite", "figures")) return out;
+  if (!wants(...FROM_MATTE)) return out;
 
   const joined = joinPasses(frame, active, runs);
-  const held = holdouts
-    ? cache.step("held", keyOf(joined.key, holdouts.key), () => {
-        const plane = holdIn(joined.plane, holdouts.plane(), allocate);
-        return { value: plane, owned: [plane.data] };
-      })
-    : joined.plane;
-  const cutKey = keyOf(joined.key, holdouts?.key ?? null, garbage ? boundsKey : null);
-  const cut = garbage
-    ? cache.step("holdout", cutKey, () => {
-        const plane = holdOut(held, garbage, allocate);
-        return { value: plane, owned: [plane.data] };
-      })
-    : held;
-  const { steady, blinking } = recipe.time;
-  const matteKey = mattes.length
-    ? keyOf(
-        cutKey,
-        recipe.time,
-        mattes.map((m) => m.key),
-      )
-    : cutKey;
-  const matte = mattes.length
-    ? cache.step("time", matteKey, () => {
-        const planes = mattes.map((m) => m.matte);
-        const whole = blinking > 0 ? dropBlinking(cut, planes, Math.max(1, blinking * scale * scale), allocate) : cut;
-        const plane =
-          steady > 0
-            ? steadyMatte(
-                whole,
-                planes.map((p, k) => ({ matte: p, still: still((others[k] as Nearby).source) })),
-                steady,
-                allocate,
-              )
-            : whole;
-        if (plane !== whole && whole !== cut) cache.pool.give(whole.data);
-        return { value: plane, owned: [plane.data] };
-      })
-    : cut;
+  const { key: matteKey, plane: matte } = matteSteps(asked, plateRun, drawn, joined, mattes);
   if (wanted.has("matte")) out.matte = cutPlane(matte);
   if (wanted.has("owners")) out.owners = cutPlane({ width, height, data: ownersOf(joined.shares, matte.data) });
   if (wanted.has("spillRemoved")) out.spillRemoved = cutPicture(looked.spill().picture);
   if (wanted.has("spillMap")) out.spillMap = cutPlane({ width, height, data: looked.spill().removed });
   if (wanted.has("figures")) {
     const pulled = joinPulls(frame, active, runs);
-    const first = runs[0] as PassRun;
     out.figures = cache.step("figures", keyOf(pulled.key, matteKey, first.spillKey), () => {
-      const map = measureFigures(pulled.plane, matte, garbage, scale);
+      const map = measureFigures(pulled.plane, matte, garbage?.plane(), frame.scale);
       const excess = Math.max(0, excessOf(screen, primary, 0.5));
       return { value: { ...map, spill: measureSpill(first.spill().removed, map.inside, excess, first.nearScreen()) }, owned: [] };
     });
@@ -434,47 +223,52 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     cache.spent("prepare", "rebuilt");
   }
 
-  const unpainted = joinColours(frame, runs, joined);
-  const number = request.frame ?? 1;
-  const strokes = recipe.paint.filter((p) => number >= p.first && number <= p.last);
-  const coloured = strokes.length ? paintOver(unpainted) : unpainted;
-  function paintOver(under: { key: string; picture: Picture }) {
-    const key = keyOf(under.key, strokes);
-    const picture = cache.step("paint", key, () => {
-      const value = paintColour(under.picture, strokes, number, scale, allocate);
-      return { value, owned: channels(value) };
-    });
-    return { key, picture };
-  }
+  const coloured = painted(asked, joinColours(frame, runs, joined));
   if (wanted.has("foreground")) out.foreground = { ...cutPicture(coloured.picture), a: cutPlane(matte).data };
   if (wanted.has("composite")) {
     if (!wants("cleanPlate")) cache.spent("clean");
-    const back = background();
-    const composite = cache.step("composite", keyOf(coloured.key, matteKey, back ? backgroundKey : null), () => {
-      const behind = back ?? { width, height, r: zeros(width * height), g: zeros(width * height), b: zeros(width * height) };
-      const over = straightOverOpaque(coloured.picture, matte.data, behind, allocate);
-      const { wrap } = recipe.scene;
-      if (!back || wrap.strength === 0) return { value: over, owned: channels(over) };
-      const lengths = { reach: wrap.reach * scale, blur: wrap.blur * scale, grow: wrap.grow * scale };
-      const picture = lightWrap(over, matte, back, { ...wrap, ...lengths }, allocate);
-      cache.pool.give(...channels(over));
-      return { value: picture, owned: channels(picture) };
-    });
-    out.composite = cutPicture(composite);
+    out.composite = cutPicture(scene.composite(coloured, matte, matteKey));
   }
   return out;
 }
 
-/** Which pixels show screen by their excess of its primary. */
-function screenLike(plate: Picture, screen: Rgb): (i: number) => boolean {
-  const primary = screenPrimary(screen);
-  const [u, v] = otherChannels(primary);
-  const least = 0.5 * excessOf(screen, primary, 0.5);
-  return (i) => (plate[primary][i] as number) - 0.5 * ((plate[u][i] as number) + (plate[v][i] as number)) > least;
+/** The passes' joined matte with what drawn shapes hold and throw away, steadied by those of the neighbouring frames. */
+function matteSteps(
+  { recipe, sources, reduce, cache, allocate }: AskedFrame,
+  { still }: PlateRun,
+  { garbage, holdouts }: DrawnRun,
+  joined: Joined,
+  mattes: readonly NearbyMatte[],
+): { readonly key: string; readonly plane: Plane } {
+  const kept = (name: string, key: string, make: () => Plane) => ({ key, plane: cache.plane(name, key, make) });
+  const held = holdouts
+    ? kept("held", keyOf(joined.key, holdouts.key), () => holdIn(joined.plane, holdouts.plane(), allocate))
+    : { key: joined.key, plane: joined.plane };
+  const cut = garbage ? kept("holdout", keyOf(held.key, garbage.key), () => holdOut(held.plane, garbage.plane(), allocate)) : held;
+  if (!mattes.length) return cut;
+  const { steady, blinking } = recipe.time;
+  const key = keyOf(
+    cut.key,
+    recipe.time,
+    mattes.map((m) => m.key),
+  );
+  return kept("time", key, () => {
+    const planes = mattes.map((m) => m.matte);
+    const whole = blinking > 0 ? dropBlinking(cut.plane, planes, Math.max(1, blinking / (reduce * reduce)), allocate) : cut.plane;
+    if (steady === 0) return whole;
+    const around = planes.map((matte, k) => ({ matte, still: still(((sources.nearby ?? [])[k] as Nearby).source) }));
+    const plane = steadyMatte(whole, around, steady, allocate);
+    if (whole !== cut.plane) cache.pool.give(whole.data);
+    return plane;
+  });
 }
 
-let zero = new Float32Array(0);
-const zeros = (n: number): Float32Array => {
-  if (zero.length !== n) zero = new Float32Array(n);
-  return zero;
-};
+type Coloured = ReturnType<typeof joinColours>;
+
+/** The treated colour with the frame's strokes of paint over it. */
+function painted({ recipe, reduce, number, cache, allocate }: AskedFrame, under: Coloured): Coloured {
+  const strokes = recipe.paint.filter((p) => number >= p.first && number <= p.last);
+  if (!strokes.length) return under;
+  const key = keyOf(under.key, strokes);
+  return { key, picture: cache.picture("paint", key, () => paintColour(under.picture, strokes, number, 1 / reduce, allocate)) };
+}

@@ -3,7 +3,7 @@ import { carryColour } from "../edge/carry-colour";
 import { edgeColour } from "../edge/edge-colour";
 import { rimChroma } from "../edge/rim-chroma";
 import { strandFringe } from "../edge/strand-fringe";
-import { type Allocate, channels, type Picture, type Plane, type Region } from "../image/plane";
+import { channels, type Picture, type Plane } from "../image/plane";
 import { PULLS } from "../key/pulls";
 import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
@@ -18,34 +18,27 @@ import { missingLight, screenInShade, thinShade } from "../screen/shade";
 import { limitSpill, type SpillSettings, unitLuminance } from "../spill/limit";
 import { ownExcess } from "../spill/own-colour";
 import { refillColour } from "../spill/refill";
+import type { AskedFrame } from "./asked-frame";
+import type { DrawnRun } from "./drawn-steps";
+import type { PlateRun } from "./plate-steps";
+import type { SceneRun } from "./scene-steps";
 import type { Pass } from "./schema";
-import type { StepCache } from "./step-cache";
 import { keyOf } from "./step-key";
 
 /** What the passes of one frame share. */
-export interface PassFrame {
-  readonly cache: StepCache;
-  readonly allocate: Allocate;
+export interface PassFrame
+  extends Pick<AskedFrame, "cache" | "allocate">,
+    Pick<PlateRun, "plate" | "plateKey" | "prepared" | "preparedKey" | "cleanKey">,
+    Pick<DrawnRun, "holdouts" | "inside">,
+    Pick<SceneRun, "light"> {
   /** This frame's size over the full one's. */
   readonly scale: number;
-  readonly plate: Picture;
-  readonly plateKey: string;
-  /** The copy that mattes are made from. */
-  readonly prepared: () => Picture;
-  readonly preparedKey: string;
-  /** The plate with its coarse chroma rebuilt; none where it has chroma at every pixel. */
+  /** The plate with its coarse chroma rebuilt; none where rims keep theirs, or it has chroma at every pixel. */
   readonly rebuilt: (() => Picture) | undefined;
   readonly screen: Rgb;
   readonly primary: Primary;
-  /** The picture without black bars, where they are thrown away. */
-  readonly inside: Region;
   /** The screen at every pixel, or the one colour. */
   readonly against: () => Picture | Rgb;
-  readonly cleanKey: string;
-  /** What drawn holdouts hold. */
-  readonly holdouts: { readonly key: string; readonly plane: () => Plane } | undefined;
-  /** The background's general light. */
-  readonly light: () => { readonly key: string; readonly picture: Picture } | undefined;
 }
 
 /** The steps of one pass; each is worked out when it is asked for, and kept. */
@@ -73,11 +66,7 @@ const REFILL_REACH = 1 / 40;
 export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const { cache, allocate, scale, plate, plateKey, prepared, preparedKey, screen, primary, inside, against, cleanKey } = frame;
   const { method, weight } = pass.pull;
-  const plane = (name: string, key: string, make: () => Plane) =>
-    cache.step(name, key, () => {
-      const made = make();
-      return { value: made, owned: [made.data] };
-    });
+  const plane = cache.plane.bind(cache);
 
   const pullKey = keyOf(preparedKey, cleanKey, screen, pass.pull);
   const subjectKey = keyOf(preparedKey, cleanKey, screen, weight, "own");
@@ -141,12 +130,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const rims = rebuilt && pass.edge.chroma > 0 ? rebuilt : undefined;
   const ownColourKey = rims ? keyOf(plateKey, pullKey, pass.edge.chroma) : plateKey;
   const ownColour = () =>
-    rims
-      ? cache.step("rimChroma", ownColourKey, () => {
-          const picture = rimChroma(plate, rims(), pull(), pass.edge.chroma, allocate);
-          return { value: picture, owned: channels(picture) };
-        })
-      : plate;
+    rims ? cache.picture("rimChroma", ownColourKey, () => rimChroma(plate, rims(), pull(), pass.edge.chroma, allocate)) : plate;
 
   const { protect, refill, ...limits } = pass.spill;
   // The light of the background needs one; without it neutral light goes back.
@@ -197,21 +181,14 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const edgeKey = keyOf(spillKey, heldKey, screen, cleanKey, screenOut);
   const unmixed = () =>
     screenOut > 0
-      ? cache.step("edge", edgeKey, () => {
-          const picture = edgeColour(ownColour(), spill().picture, held(), against(), screenOut, settings, allocate, surface());
-          return { value: picture, owned: channels(picture) };
-        })
+      ? cache.picture("edge", edgeKey, () =>
+          edgeColour(ownColour(), spill().picture, held(), against(), screenOut, settings, allocate, surface()),
+        )
       : spill().picture;
   // A fringe shows where nothing but screen is: its colour is the subject's, carried out.
   const carry = fringe.strength > 0 ? 1 : pass.edge.carry;
   const colourKey = keyOf(edgeKey, carry);
-  const colour = () =>
-    carry > 0
-      ? cache.step("carry", colourKey, () => {
-          const picture = carryColour(unmixed(), held(), carry, allocate);
-          return { value: picture, owned: channels(picture) };
-        })
-      : unmixed();
+  const colour = () => (carry > 0 ? cache.picture("carry", colourKey, () => carryColour(unmixed(), held(), carry, allocate)) : unmixed());
   const looksForHue = method === "subject-difference" || method === "unmix";
   const nearScreen = () => (looksForHue ? own()?.nearScreen : undefined);
   return { pullKey, pull, nearScreen, bounds, matteKey, matte, ownColour, spillKey, spill, colourKey, colour };
@@ -283,7 +260,7 @@ export function joinColours(frame: PassFrame, runs: readonly PassRun[], joined: 
     const before = picture;
     const share = joined.shares[k] as Float32Array;
     key = keyOf(key, run.colourKey, joined.key, k);
-    picture = cache.step("joinColours", key, () => {
+    picture = cache.picture("joinColours", key, () => {
       const own = run.colour();
       const mixed = (c: "r" | "g" | "b") => {
         const out = allocate(share.length);
@@ -291,8 +268,7 @@ export function joinColours(frame: PassFrame, runs: readonly PassRun[], joined: 
           out[i] = (before[c][i] as number) + (share[i] as number) * ((own[c][i] as number) - (before[c][i] as number));
         return out;
       };
-      const value = { width: own.width, height: own.height, r: mixed("r"), g: mixed("g"), b: mixed("b") };
-      return { value, owned: channels(value) };
+      return { width: own.width, height: own.height, r: mixed("r"), g: mixed("g"), b: mixed("b") };
     });
   });
   return { key, picture };

@@ -3,14 +3,15 @@ import type { Recipe } from "./schema";
 
 /** How the plate is read: as its file says, with the recipe's overrides on top. */
 export function plateReading(file: ColourReading, recipe: Recipe): ColourReading {
-  const { transfer, matrix, range, siting } = recipe.plate;
+  const { transfer, matrix, range, siting, primaries } = recipe.plate;
   return {
     transfer: transfer ?? file.transfer,
     matrix: matrix ?? file.matrix,
     range: range ?? file.range,
     siting: siting ?? file.siting,
+    primaries: primaries ?? file.primaries,
   };
 }
 
 /** A short text that changes with the reading, for cache keys. */
-export const readingKey = (r: ColourReading): string => `${r.transfer}/${r.matrix}/${r.range}/${r.siting}`;
+export const readingKey = (r: ColourReading): string => `${r.transfer}/${r.matrix}/${r.range}/${r.siting}/${r.primaries ?? "bt709"}`;

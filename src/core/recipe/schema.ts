@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { PRIMARIES } from "../color/primaries";
 import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
 import { WRAP_BLENDS } from "../edge/light-wrap";
@@ -30,6 +31,7 @@ export const boxSchema = z.strictObject({
 
 /** How the plate's codes are to be read; what is absent is as the file says. */
 export const readingSchema = z.strictObject({
+  primaries: z.enum(PRIMARIES).optional(),
   transfer: z.enum(TRANSFERS).optional(),
   matrix: z.enum(MATRICES).optional(),
   range: z.enum(RANGES).optional(),

@@ -1,3 +1,4 @@
+import { channels, type Picture, type Plane } from "../image/plane";
 import { PlanePool } from "../image/pool";
 
 interface Entry {
@@ -53,6 +54,22 @@ export class StepCache {
     this.entries.set(full, { value, owned, bytes, frame: this.frame });
     this.bytes += bytes;
     return value;
+  }
+
+  /** A step that makes one plane. */
+  plane(name: string, key: string, make: () => Plane): Plane {
+    return this.step(name, key, () => {
+      const value = make();
+      return { value, owned: [value.data] };
+    });
+  }
+
+  /** A step that makes one picture, all of its channels its own. */
+  picture(name: string, key: string, make: () => Picture): Picture {
+    return this.step(name, key, () => {
+      const value = make();
+      return { value, owned: channels(value) };
+    });
   }
 
   /** No further step of the frame looks at those of these names: where memory is short they are let go, but for what lasts. */

@@ -14,7 +14,14 @@ export function addNoise(picture: Picture, camera: Camera): Picture {
   const read = camera.readNoise * gain;
   if (shot === 0 && read === 0) return picture;
   const next = normal(random(camera.seed));
-  const noisy = (c: Float32Array) => c.map((v) => v + Math.sqrt(Math.max(0, v) * shot + read * read) * next());
+  const noisy = (c: Float32Array) => {
+    const out = new Float32Array(c.length);
+    for (let i = 0; i < out.length; i++) {
+      const v = c[i] as number;
+      out[i] = v + Math.sqrt(Math.max(0, v) * shot + read * read) * next();
+    }
+    return out;
+  };
   const { width, height } = picture;
   return { width, height, r: noisy(picture.r), g: noisy(picture.g), b: noisy(picture.b) };
 }
@@ -54,9 +61,13 @@ function subsample(full: Float32Array, width: number, height: number, cw: number
   for (let y = 0; y < ch; y++)
     for (let x = 0; x < cw; x++) {
       let sum = 0;
-      for (const [dy, wy] of down) {
+      for (let k = 0; k < down.length; k++) {
+        const [dy, wy] = down[k] as [number, number];
         const row = Math.min(height - 1, Math.max(0, y * sy + dy)) * width;
-        for (const [dx, wx] of across) sum += wy * wx * (full[row + Math.min(width - 1, Math.max(0, x * sx + dx))] as number);
+        for (let j = 0; j < across.length; j++) {
+          const [dx, wx] = across[j] as [number, number];
+          sum += wy * wx * (full[row + Math.min(width - 1, Math.max(0, x * sx + dx))] as number);
+        }
       }
       out[y * cw + x] = sum;
     }
@@ -78,7 +89,9 @@ export function record(light: Picture, camera: Camera): RawFrame {
   const cb = new Float32Array(n);
   const cr = new Float32Array(n);
   for (let i = 0; i < n; i++) {
-    const [r, g, b] = [encode(noisy.r[i] as number), encode(noisy.g[i] as number), encode(noisy.b[i] as number)];
+    const r = encode(noisy.r[i] as number);
+    const g = encode(noisy.g[i] as number);
+    const b = encode(noisy.b[i] as number);
     const y = kr * r + (1 - kr - kb) * g + kb * b;
     luma[i] = y / scale.yScale + scale.yOffset;
     cb[i] = (b - y) / (2 * (1 - kb)) / scale.cScale + scale.cOffset;
@@ -98,7 +111,9 @@ export function record(light: Picture, camera: Camera): RawFrame {
     layout,
     planes: planes.map((p) => {
       if (camera.blockStep > 0) quantiseBlocks(p.data, p.width, p.height, camera.blockStep * 2 ** (camera.bits - 8));
-      return Uint16Array.from(p.data, (v) => Math.min(top, Math.max(0, Math.round(v))));
+      const codes = new Uint16Array(p.data.length);
+      for (let i = 0; i < codes.length; i++) codes[i] = Math.min(top, Math.max(0, Math.round(p.data[i] as number)));
+      return codes;
     }),
   };
 }

@@ -127,14 +127,19 @@ export function shoot(element: Element, stage: Stage, camera: Camera): Shot {
   const shade = stage.screen.shadow ? castShade(coverage.data, width, height, stage.screen.shadow) : undefined;
   const lens = (p: Picture) => each(p, (c) => defocus(c, width, height, stage.defocus.screen));
   const screen = lens(lightScreen(stage.screen, width, height, screenLight, shade));
-  const empty = shade ? lens(lightScreen(stage.screen, width, height, screenLight)) : screen;
+  const empty = () => (shade ? lens(lightScreen(stage.screen, width, height, screenLight)) : screen);
   const plate = makePicture(width, height);
   for (const c of NAMES)
     for (let i = 0; i < plate[c].length; i++)
       plate[c][i] = (colour[c][i] as number) + (onSubject[c][i] as number) + (1 - (coverage.data[i] as number)) * (screen[c][i] as number);
+  let clean: RawFrame | undefined;
   return {
     plate: record(plate, camera),
-    clean: record(empty, { ...camera, seed: (camera.seed % 2147483645) + 1 }),
+    // Few ask for it, and recording takes as long as all the rest.
+    get clean() {
+      clean ??= record(empty(), { ...camera, seed: (camera.seed % 2147483645) + 1 });
+      return clean;
+    },
     truth: { coverage, colour, spill: onSubject, screen, light: plate },
   };
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { PRIMARIES } from "../../core/color/primaries";
 import { TRANSFERS } from "../../core/color/transfer";
 import { MATRICES, RANGES } from "../../core/color/ycbcr";
 import { chromaFormat } from "../../core/documents/media-info";
@@ -19,6 +20,9 @@ const READING_NAMES: Record<string, string> = {
   srgb: "sRGB",
   bt709: "BT.709",
   gamma22: "gamma 2.2",
+  hlg: "HLG (BT.2100)",
+  pq: "PQ (BT.2100)",
+  p3: "P3, D65",
   linear: "linear",
   bt601: "BT.601",
   bt2020: "BT.2020",
@@ -52,13 +56,13 @@ export function PlatePanel() {
     ([, places]) => places.length > 0,
   );
   const { info, name } = shot.plate;
-  const override = <K extends "transfer" | "matrix" | "range" | "siting">(
+  const override = <K extends "transfer" | "primaries" | "matrix" | "range" | "siting">(
     key: K,
     label: string,
     values: readonly NonNullable<Recipe["plate"][K]>[],
   ) => {
     const source = key === "siting" && info.told?.siting ? "by its pixels" : info.stated[key] ? "file" : "assumed";
-    const own = `${READING_NAMES[info.reading[key]]} (${source})`;
+    const own = `${READING_NAMES[info.reading[key] ?? "bt709"]} (${source})`;
     return (
       <Select
         label={label}
@@ -120,7 +124,7 @@ export function PlatePanel() {
         <Facts
           rows={[
             ["name", name],
-            ["size", `${info.width}×${info.height} px`],
+            ["size", `${info.width}×${info.height} px${info.turn ? `, turned by ${90 * info.turn}°` : ""}`],
             ["frames", `${info.frames} · ${rateName(info)}`],
             ["codec", `${info.codec} in ${info.format}`],
             ["samples", `${chromaFormat(info)} · ${depthName(info)}`],
@@ -136,6 +140,7 @@ export function PlatePanel() {
       </Section>
       <Section title="Read as">
         {override("transfer", "Curve", TRANSFERS)}
+        {override("primaries", "Primaries", PRIMARIES)}
         {info.layout.kind === "ycbcr" && (
           <>
             {override("matrix", "Matrix", MATRICES)}

@@ -7,8 +7,9 @@ import type { Completed, LogEntry, LoggedFigures, Shot, ShotView, Version } from
 import type { Region } from "../../core/image/plane";
 import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
+import type { Footage } from "../../workers/footage";
 import type { Ground } from "../../workers/grounds";
-import type { Drawn, Footage, Probe } from "../../workers/key-worker";
+import type { Drawn, Probe } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";

@@ -10,8 +10,14 @@ export class Complaint extends Error {
   }
 }
 
-/** Any thrown thing as a Complaint: system errors that people can mend are told apart, the rest stay a 500. */
-export function asComplaint(error: unknown): Complaint {
+const IN_SERVER = new Complaint(
+  500,
+  "Something went wrong in the server; your work up to the last change is kept.",
+  "The server's log has the details. Try again.",
+);
+
+/** Any thrown thing as a Complaint: system errors that people can mend are told apart, the rest are `unforeseen`. */
+export function asComplaint(error: unknown, unforeseen = IN_SERVER): Complaint {
   if (error instanceof Complaint) return error;
   const code = (error as NodeJS.ErrnoException | undefined)?.code;
   if (code === "ENOSPC" || code === "EDQUOT" || code === "SQLITE_FULL")
@@ -21,9 +27,5 @@ export function asComplaint(error: unknown): Complaint {
   if (code === "ECONNRESET" || code === "ERR_STREAM_PREMATURE_CLOSE")
     return new Complaint(400, "The page closed before all was sent; nothing was kept of it.", "Send it again.");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");
-  return new Complaint(
-    500,
-    "Something went wrong in the server; your work up to the last change is kept.",
-    "The server's log has the details. Try again.",
-  );
+  return unforeseen;
 }

@@ -1,15 +1,20 @@
 import type { MediaInfo } from "../../core/documents/media-info";
 import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
+import { swapsSides } from "../../core/image/turn";
 import { Complaint } from "../files/complaint";
 import { openArguments, run } from "./ffmpeg";
 import { fetchFor } from "./pixel-formats";
 import type { FrameIndex } from "./probe";
 
+/** The clip's frames as they are recorded: before they are turned upright. */
+const recordedSize = ({ width, height, turn }: MediaInfo) => (swapsSides(turn) ? { width: height, height: width } : { width, height });
+
 /** Parts the bytes of one raw frame into planes of 16-bit codes. */
 function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
   const fetch = fetchFor(info.pixelFormat);
   if (!fetch) throw new Complaint(422, `The pixel format ${info.pixelFormat} is not read.`, "Export the clip in another format.");
-  const sizes = planeSizes(info.width, info.height, fetch.layout);
+  const { width, height } = recordedSize(info);
+  const sizes = planeSizes(width, height, fetch.layout);
   const arrived: Uint16Array[] = [];
   let at = 0;
   for (const s of sizes) {
@@ -21,9 +26,10 @@ function readPlanes(bytes: Buffer, info: MediaInfo): RawFrame {
     at += n * fetch.bytes;
   }
   return {
-    width: info.width,
-    height: info.height,
+    width,
+    height,
     layout: fetch.layout,
+    ...(info.turn ? { turn: info.turn } : {}),
     planes: sizes.map((_, k) => arrived[fetch.order[k] as number] as Uint16Array),
   };
 }
@@ -52,7 +58,8 @@ export async function decodeClipFrames(
     key && before !== undefined && key.decoded > index.start ? ["-noaccurate_seek", "-ss", String(key.decoded - index.start)] : [];
   // Half-way to the frame before, so that rounding in the container's time base cannot pick a neighbour.
   const select = before === undefined ? [] : ["-vf", `select=gte(t\\,${(time + before) / 2})`];
-  const size = planeSizes(info.width, info.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);
+  const recorded = recordedSize(info);
+  const size = planeSizes(recorded.width, recorded.height, fetch.layout).reduce((n, s) => n + s.width * s.height * fetch.bytes, 0);
   const result = await run(
     "ffmpeg",
     [
@@ -61,6 +68,8 @@ export async function decodeClipFrames(
       "-nostdin",
       "-copyts",
       ...seek,
+      // Turned here, subsampled chroma would be made anew.
+      "-noautorotate",
       ...openArguments(file),
       "-map",
       "0:v:0",

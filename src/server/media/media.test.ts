@@ -173,6 +173,71 @@ describe("clips", () => {
     expect(sum / (3 * n)).toBeLessThan(0.002);
   });
 
+  it("brings high dynamic range of wide primaries to BT.709 light as an independent converter does", async () => {
+    const file = at("hdr.mkv");
+    const tags = ["-colorspace", "bt2020nc", "-color_trc", "smpte2084", "-color_primaries", "bt2020", "-color_range", "tv"];
+    const source = ["-f", "lavfi", "-i", "testsrc2=size=192x108:rate=24:duration=0.1"];
+    ffmpeg([...source, "-vf", "scale=out_color_matrix=bt2020:out_range=tv", "-pix_fmt", "yuv444p12le", "-c:v", "ffv1", ...tags, file]);
+    const info = await probeFile(file);
+    expect(info.reading).toEqual({ transfer: "pq", matrix: "bt2020", range: "limited", siting: "left", primaries: "bt2020" });
+    expect(info.stated).toMatchObject({ transfer: true, matrix: true, primaries: true });
+    const ours = decodeRawFrame(await new FrameReader(file, info).frame(1), info.reading);
+    const convert = "zscale=transfer=linear:primaries=bt709:matrix=gbr:range=full:npl=203,format=gbrpf32le";
+    const theirs = ffmpeg(["-i", file, "-vf", convert, "-frames:v", "1", "-f", "rawvideo", "pipe:1"]);
+    const light = new Float32Array(theirs.buffer.slice(theirs.byteOffset, theirs.byteOffset + theirs.byteLength));
+    let [worst, brightest] = [0, 0];
+    for (const [k, c] of [ours.g, ours.b, ours.r].entries())
+      for (let i = 0; i < c.length; i++) {
+        const other = light[k * 192 * 108 + i]!;
+        brightest = Math.max(brightest, other);
+        worst = Math.max(worst, Math.abs(c[i]! - other) / Math.max(1, Math.abs(other)));
+      }
+    expect(brightest).toBeGreaterThan(10);
+    expect(worst).toBeLessThan(0.01);
+  });
+
+  it("names a curve that it does not read", async () => {
+    const file = at("curve.mkv");
+    const tags = ["-color_trc", "log100", "-colorspace", "bt709"];
+    ffmpeg(["-f", "lavfi", "-i", "testsrc2=size=64x36:rate=24:duration=0.1", "-pix_fmt", "yuv422p10le", "-c:v", "ffv1", ...tags, file]);
+    const info = await probeFile(file);
+    expect(info.reading.transfer).toBe("bt709");
+    expect(info.stated.transfer).toBe(false);
+    expect(info.warning).toMatch(/log100/);
+  });
+
+  // Phones record lying frames and a note to turn them.
+  it.each([90, 180, 270])("stands frames upright as an independent converter does, turned by %d°", async (degrees) => {
+    const lying = at("lying.mp4");
+    const source = "testsrc2=size=192x108:rate=24:duration=0.2,setsar=4/3";
+    const colour = [
+      "-vf",
+      "scale=out_color_matrix=bt709:out_range=tv",
+      "-pix_fmt",
+      "yuv444p",
+      "-colorspace",
+      "bt709",
+      "-color_range",
+      "tv",
+    ];
+    ffmpeg(["-f", "lavfi", "-i", source, ...colour, "-c:v", "libx264", "-qp", "0", lying]);
+    const file = at(`turned-${degrees}.mov`);
+    ffmpeg(["-i", lying, "-c", "copy", "-metadata:s:v:0", `rotate=${degrees}`, file]);
+    const info = await probeFile(file);
+    const [width, height] = degrees === 180 ? [192, 108] : [108, 192];
+    expect([info.width, info.height]).toEqual([width, height]);
+    expect(info.pixelAspect).toBeCloseTo(degrees === 180 ? 4 / 3 : 3 / 4, 4);
+    const ours = decodeRawFrame(await new FrameReader(file, info).frame(2), { ...info.reading, transfer: "linear" });
+    expect([ours.width, ours.height]).toEqual([width, height]);
+    const convert = "select=eq(n\\,1),scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=accurate_rnd,format=gbrp";
+    const theirs = ffmpeg(["-i", file, "-vf", convert, "-frames:v", "1", "-f", "rawvideo", "pipe:1"]);
+    let worst = 0;
+    for (const [k, c] of [ours.g, ours.b, ours.r].entries())
+      for (let i = 0; i < c.length; i++)
+        worst = Math.max(worst, Math.abs(Math.min(1, Math.max(0, c[i]!)) - theirs[k * width! * height! + i]! / 255));
+    expect(worst).toBeLessThan(0.012);
+  });
+
   it("keeps the bytes of decoded frames within their bound", async () => {
     const info = await probeFile(at("h264-bframes.mp4"));
     const reader = new FrameReader(at("h264-bframes.mp4"), info, 4 * W * H * 3);

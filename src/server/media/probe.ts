@@ -1,12 +1,14 @@
 import { statSync } from "node:fs";
 import { open } from "node:fs/promises";
 import { z } from "zod";
+import type { Primaries } from "../../core/color/primaries";
 import type { Transfer } from "../../core/color/transfer";
 import type { Matrix } from "../../core/color/ycbcr";
 import type { MediaInfo } from "../../core/documents/media-info";
 import { tellSiting } from "../../core/image/chroma-siting";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { Siting } from "../../core/image/raw-frame";
+import { swapsSides, type Turn } from "../../core/image/turn";
 import { Complaint } from "../files/complaint";
 import { decodeClipFrames } from "./clips";
 import { openArguments, run } from "./ffmpeg";
@@ -46,11 +48,13 @@ const probeSchema = z.object({
       field_order: z.string().optional(),
       color_transfer: z.string().optional(),
       color_space: z.string().optional(),
+      color_primaries: z.string().optional(),
       color_range: z.string().optional(),
       chroma_location: z.string().optional(),
       channels: z.number().optional(),
       sample_rate: z.string().optional(),
       tags: z.record(z.string(), z.string()).optional(),
+      side_data_list: z.array(z.object({ rotation: z.number().optional() })).optional(),
     }),
   ),
   format: z.object({ format_name: z.string(), start_time: z.string().optional(), tags: z.record(z.string(), z.string()).optional() }),
@@ -61,6 +65,12 @@ const ratio = (text: string | undefined, by: RegExp): { num: number; den: number
   return num && den && Number.isFinite(num) && Number.isFinite(den) ? { num, den } : undefined;
 };
 
+/** Quarter turns clockwise from what a file asks for: degrees counter-clockwise, as ffprobe tells its display matrix. */
+function turnOf(degrees: number): MediaInfo["turn"] {
+  const quarters = (((Math.round(-degrees / 90) % 4) + 4) % 4) as Turn;
+  return quarters || undefined;
+}
+
 const TRANSFER_NAMES: Record<string, Transfer> = {
   bt709: "bt709",
   smpte170m: "bt709",
@@ -70,7 +80,10 @@ const TRANSFER_NAMES: Record<string, Transfer> = {
   gamma22: "gamma22",
   bt470m: "gamma22",
   linear: "linear",
+  smpte2084: "pq",
+  "arib-std-b67": "hlg",
 };
+const PRIMARIES_NAMES: Record<string, Primaries> = { bt709: "bt709", bt2020: "bt2020", smpte432: "p3" };
 const MATRIX_NAMES: Record<string, Matrix> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
 const SITING_NAMES: Record<string, Siting> = { left: "left", center: "center", topleft: "topleft" };
 
@@ -176,17 +189,21 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const aspect = ratio(video.sample_aspect_ratio, /:/);
   const audio = probe.streams.find((s) => s.codec_type === "audio");
   const isRgb = fetch.layout.kind === "rgb";
-  const transfer = TRANSFER_NAMES[video.color_transfer ?? ""];
+  const curve = video.color_transfer === "unknown" ? undefined : video.color_transfer;
+  const transfer = TRANSFER_NAMES[curve ?? ""];
   const matrix = MATRIX_NAMES[video.color_space ?? ""];
+  const primaries = PRIMARIES_NAMES[video.color_primaries ?? ""];
   const siting = SITING_NAMES[video.chroma_location ?? ""];
   const full = video.color_range === "pc" || /^yuvj/.test(video.pix_fmt ?? "");
   const timecode = [video.tags, probe.format.tags, ...probe.streams.map((s) => s.tags)].map((t) => t?.timecode).find(Boolean) ?? null;
+  const turn = turnOf(video.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0);
+  const upright = swapsSides(turn) ? { width: video.height, height: video.width } : { width: video.width, height: video.height };
   const info: MediaInfo = {
     kind: "clip",
     format: probe.format.format_name.split(",")[0] as string,
     codec: video.codec_name ?? "unknown",
-    width: video.width,
-    height: video.height,
+    ...upright,
+    ...(turn ? { turn } : {}),
     frames: times.length,
     firstNumber: 1,
     rate,
@@ -197,15 +214,27 @@ async function probeClip(file: string): Promise<MediaInfo> {
       matrix: matrix ?? (video.height >= 720 ? "bt709" : "bt601"),
       range: isRgb || full ? "full" : "limited",
       siting: siting ?? "left",
+      ...(primaries ? { primaries } : {}),
     },
-    stated: { transfer: !!transfer, matrix: !!matrix, range: video.color_range !== undefined || full, siting: !!siting },
-    pixelAspect: aspect ? aspect.num / aspect.den : 1,
+    stated: {
+      transfer: !!transfer,
+      matrix: !!matrix,
+      range: video.color_range !== undefined || full,
+      siting: !!siting,
+      primaries: !!primaries,
+    },
+    pixelAspect: aspect ? (swapsSides(turn) ? aspect.den / aspect.num : aspect.num / aspect.den) : 1,
     fieldOrder: video.field_order ?? "unknown",
     timecode,
     audio: audio
       ? { codec: audio.codec_name ?? "unknown", channels: audio.channels ?? 0, sampleRate: Number(audio.sample_rate ?? 0) }
       : null,
-    warning: promised > times.length ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.` : null,
+    warning:
+      promised > times.length
+        ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.`
+        : curve && !transfer
+          ? `The file names a curve that is not read (${curve}); another is assumed. Choose the nearest under Read as.`
+          : null,
   };
   const told = await sitingOf(file, info);
   if (!told || (told === "left" && siting === "topleft")) return info;
