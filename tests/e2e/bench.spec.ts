@@ -226,6 +226,16 @@ test("a file comes in through the page, a bad one gets a plain word", async ({ p
   await page.getByRole("button", { name: "Bring in", exact: true }).click();
   await expect(page.getByRole("link", { name: /meadow/ })).toBeVisible();
 
+  // A phone's clip, recorded lying, stands upright: its small picture too.
+  const lying = info.outputPath("lying.mp4");
+  const phone = info.outputPath("phone.mov");
+  execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", "color=c=0x11aa22:size=64x36:duration=0.2", lying]);
+  execFileSync("ffmpeg", ["-v", "error", "-y", "-i", lying, "-c", "copy", "-metadata:s:v:0", "rotate=90", phone]);
+  await input.setInputFiles(phone);
+  await expect(page.getByRole("link", { name: /phone/ })).toContainText("36×64");
+  const small = page.getByRole("link", { name: /phone/ }).locator("img");
+  await expect.poll(() => small.evaluate((e: HTMLImageElement) => e.naturalHeight > e.naturalWidth)).toBe(true);
+
   // Numbered stills become one sequence.
   const frames: string[] = [];
   for (const n of [1, 2, 3]) {
@@ -431,32 +441,6 @@ test("pulls, passes, a holdout and the light wrap do what they say, in pixels an
   await strength.fill("0");
   await strength.press("Enter");
   await settled(page);
-});
-
-test("Proof measures every frame and draws its curves", async ({ page }) => {
-  await open(page, /Veil at the hive/);
-  await rung(page, "Proof").click();
-  await settled(page);
-  const controls = page.getByRole("complementary");
-  await controls.getByRole("button", { name: "Measure every frame" }).click();
-  await expect(controls.getByRole("button", { name: "Measure every frame" })).toBeEnabled({ timeout: 600_000 });
-  await expect(controls).toContainText(/worst edge flicker[\d.]+ ‰, frame \d+/);
-  // Clearance is told where a garbage matte is drawn.
-  await expect(controls).toContainText(/least clearance(–|[\d\u202f]+ px, frame \d+)/);
-  expect(await page.getByTestId("strip").locator("path.recharts-line-curve").count()).toBeGreaterThanOrEqual(3);
-  // On its worst frame a fault reads what it reads over the shot.
-  const row = page.getByTestId("shot-findings").getByRole("button").first();
-  const [figure, frame] = ((await row.locator("span.figure").first().textContent()) ?? "").split(", frame ") as [string, string];
-  const what = (await row.locator("span").first().textContent()) as string;
-  await row.click();
-  await expect(page.getByTestId("frame")).toHaveText(frame);
-  await expect(page.getByTestId("findings").locator("li").first()).toContainText(figure);
-  await expect(page.getByTestId("findings").locator("li").first()).toContainText(what);
-  // A worst frame is one click away.
-  const worst = controls.getByRole("button", { name: /^Frame \d+/ }).first();
-  const number = /Frame (\d+)/.exec((await worst.locator("span").first().textContent()) ?? "")![1]!;
-  await worst.click();
-  await expect(page.getByTestId("frame")).toHaveText(number);
 });
 
 test("everything is in the palette and on keys, and nothing serious stands in a screen reader's way", async ({ page }) => {

@@ -287,11 +287,24 @@ test("the whole shot is measured by the server, also over its sudden end, recall
   expect(all.state).toBe("done");
   expect(all.frames.map((f) => f.frame)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1));
 
-  // A finding over the shot flies to its worst frame.
+  // The worst of each figure is told, and its curve drawn; clearance where a garbage matte is drawn.
+  await expect(controls).toContainText(/worst edge flicker[\d.]+ ‰, frame \d+/);
+  await expect(controls).toContainText(/least clearance(–|[\d\u202f]+ px, frame \d+)/);
+  expect(await page.getByTestId("strip").locator("path.recharts-line-curve").count()).toBeGreaterThanOrEqual(3);
+
+  // A finding over the shot flies to its worst frame, and reads there what it reads over the shot.
   const first = page.getByTestId("shot-findings").getByRole("button").first();
-  const worst = /frame (\d+)/.exec((await first.textContent()) ?? "")![1]!;
+  const [figure, worst] = ((await first.locator("span.figure").first().textContent()) ?? "").split(", frame ") as [string, string];
+  const what = (await first.locator("span").first().textContent()) as string;
   await first.click();
   await expect(page.getByTestId("frame")).toHaveText(worst);
+  await expect(page.getByTestId("findings").locator("li").first()).toContainText(figure);
+  await expect(page.getByTestId("findings").locator("li").first()).toContainText(what);
+  // A worst frame is one click away.
+  const row = controls.getByRole("button", { name: /^Frame \d+/ }).first();
+  const number = /Frame (\d+)/.exec((await row.locator("span").first().textContent()) ?? "")![1]!;
+  await row.click();
+  await expect(page.getByTestId("frame")).toHaveText(number);
 
   // Another recipe has no figures; undone, the old ones come back.
   await rung(page, "Matte").click();
