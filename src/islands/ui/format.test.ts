@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bytes, grouped, seconds, timecode, whole } from "./format";
+import { bytes, grouped, seconds, whole } from "./format";
 
 const NARROW = "\u202f";
 
@@ -23,12 +23,5 @@ describe("figures on the page", () => {
   it("are sizes and times in the unit that reads best", () => {
     expect([2048, 5 * 1024 ** 2, 3 * 1024 ** 3].map(bytes)).toEqual(["2 kB", "5.0 MB", "3.00 GB"]);
     expect([0.2, 59, 61, 3600].map(seconds)).toEqual(["1 s", "59 s", "1 min 1 s", "60 min 0 s"]);
-  });
-  it("are timecode without drops, counted from the start that the file tells", () => {
-    const film = { num: 24, den: 1 };
-    expect(timecode(1, film, null)).toBe("00:00:00:00");
-    expect(timecode(25, film, "01:00:00:00")).toBe("01:00:01:00");
-    // 23.976 counts as 24, frame by frame.
-    expect(timecode(1 + 24 * 60, { num: 24_000, den: 1001 }, "10:59:00:00")).toBe("11:00:00:00");
   });
 });

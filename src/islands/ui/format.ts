@@ -18,15 +18,4 @@ export function seconds(s: number): string {
   return `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`;
 }
 
-/** Non-drop timecode of a frame number (from 1). */
-export function timecode(frame: number, rate: { num: number; den: number } | null, start: string | null): string {
-  const fps = rate ? Math.max(1, Math.round(rate.num / rate.den)) : 24;
-  const [h = 0, m = 0, s = 0, f = 0] = (start ?? "").split(/[:;.]/).map(Number);
-  let n = ((h * 60 + m) * 60 + s) * fps + f + frame - 1;
-  const two = (v: number) => String(v).padStart(2, "0");
-  const ff = n % fps;
-  n = Math.floor(n / fps);
-  return `${two(Math.floor(n / 3600))}:${two(Math.floor(n / 60) % 60)}:${two(n % 60)}:${two(ff)}`;
-}
-
 export const clock = (ms: number): string => new Date(ms).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });

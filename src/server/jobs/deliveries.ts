@@ -2,6 +2,7 @@ import { createReadStream, existsSync, readdirSync, rmSync, statSync } from "nod
 import path from "node:path";
 import { and, desc, eq, inArray } from "drizzle-orm";
 import { type Delivery, deliverySettingsSchema } from "../../core/documents/delivery";
+import { timecode } from "../../core/documents/timecode";
 import { looksAtBackground } from "../../core/recipe/evaluate";
 import { parseRecipe } from "../../core/recipe/schema";
 import { database } from "../db/open";
@@ -169,6 +170,7 @@ async function work(id: number): Promise<void> {
         setState({ doneFrames: r.totalFrames - missingFrames(id, settings).length });
       }),
     );
+    const starts = info.timecode ? timecode(settings.firstFrame, info.rate, info.timecode) : null;
     if (settings.format === "mov") {
       const rate = info.rate ?? { num: 24, den: 1 };
       const frames: string[] = [];
@@ -181,7 +183,8 @@ async function work(id: number): Promise<void> {
         rate,
         target: movFile(id),
         sound: info.audio ? { file, start: seconds(settings.firstFrame - 1), duration: seconds(r.totalFrames) } : null,
-        plate: info,
+        pixelAspect: info.pixelAspect,
+        timecode: starts,
         signal: stop.signal,
       });
       rmSync(path.dirname(frames[0] as string), { recursive: true, force: true });
@@ -192,6 +195,9 @@ async function work(id: number): Promise<void> {
         settings.format === "png" ? "sRGB-coded, spill treated; premultiplying is done in linear light" : "BT.709-coded, spill treated",
       coverage: "linear, 0…65535",
       frames: [settings.firstFrame, settings.lastFrame],
+      rate: info.rate && `${info.rate.num}/${info.rate.den}`,
+      timecode: starts,
+      pixelAspect: info.pixelAspect,
       recipe,
     };
     writeAside(path.join(deliveryFolder(id), "delivery.json"), Buffer.from(JSON.stringify(note, null, 2)));

@@ -1,6 +1,5 @@
 import { spawn } from "node:child_process";
 import { createReadStream, renameSync, rmSync } from "node:fs";
-import type { MediaInfo } from "../../core/documents/media-info";
 import { Complaint } from "../files/complaint";
 import { executable, openArguments } from "../media/ffmpeg";
 
@@ -13,11 +12,14 @@ export interface ProresJob {
   readonly target: string;
   /** Plate to take the sound from, and the times it is cut to, in seconds. */
   readonly sound: { readonly file: string; readonly start: number; readonly duration: number } | null;
-  readonly plate: MediaInfo;
+  /** Width of a pixel over its height. */
+  readonly pixelAspect: number;
+  /** Of the first frame; none where the plate has none. */
+  readonly timecode: string | null;
   readonly signal: AbortSignal;
 }
 
-/** Writes a ProRes 4444 MOV with 16-bit alpha, BT.709, and the plate's sound as PCM. */
+/** Writes a ProRes 4444 MOV with 16-bit alpha, BT.709, with the plate's shape of pixels and timecode, and its sound as PCM. */
 export async function writeProres(job: ProresJob): Promise<void> {
   const part = `${job.target}.part`;
   const args = [
@@ -41,7 +43,7 @@ export async function writeProres(job: ProresJob): Promise<void> {
     ...(job.sound ? ["-map", "1:a:0", "-c:a", "pcm_s16le"] : []),
     "-vf",
     // Frames come out of the filter with their colour named, or the encoder leaves it unsaid.
-    "scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact,format=yuva444p10le,setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv",
+    `scale=in_range=full:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int+bitexact,format=yuva444p10le,setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv,setsar=sar=${job.pixelAspect}:max=1000`,
     "-c:v",
     "prores_ks",
     "-profile:v",
@@ -62,6 +64,7 @@ export async function writeProres(job: ProresJob): Promise<void> {
     "tv",
     "-movflags",
     "+write_colr",
+    ...(job.timecode ? ["-timecode", job.timecode] : []),
     "-f",
     "mov",
     part,

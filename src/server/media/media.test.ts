@@ -196,6 +196,17 @@ describe("clips", () => {
     expect(worst).toBeLessThan(0.01);
   });
 
+  it.each([
+    ["1280x536", "bt709"],
+    ["720x576", "bt601"],
+    ["640x480", "bt601"],
+  ])("takes a clip of %s whose file names no matrix as %s (common practice)", async (size, matrix) => {
+    const file = at(`unnamed-${size}.mkv`);
+    ffmpeg(["-f", "lavfi", "-i", `testsrc2=size=${size}:rate=24:duration=0.1`, "-pix_fmt", "yuv422p", "-c:v", "ffv1", file]);
+    const { reading, stated } = await probeFile(file);
+    expect([reading.matrix, stated.matrix]).toEqual([matrix, false]);
+  });
+
   it("names a curve that it does not read", async () => {
     const file = at("curve.mkv");
     const tags = ["-color_trc", "log100", "-colorspace", "bt709"];

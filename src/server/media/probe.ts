@@ -12,6 +12,7 @@ import { swapsSides, type Turn } from "../../core/image/turn";
 import { Complaint } from "../files/complaint";
 import { decodeClipFrames } from "./clips";
 import { openArguments, run } from "./ffmpeg";
+import { evenRate } from "./frame-rate";
 import { fetchFor } from "./pixel-formats";
 import { probeStill, stillFormat } from "./stills";
 
@@ -185,7 +186,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const { times } = await frameIndex(file);
   if (times.length === 0) throw new Complaint(422, "No frame of the clip can be read.", "Copy or export it again.");
   const promised = Number(video.nb_frames ?? 0);
-  const rate = ratio(video.r_frame_rate, /\//) ?? ratio(video.avg_frame_rate, /\//) ?? { num: 25, den: 1 };
+  const { rate, even } = evenRate(times, ratio(video.r_frame_rate, /\//) ?? ratio(video.avg_frame_rate, /\//) ?? { num: 25, den: 1 });
   const aspect = ratio(video.sample_aspect_ratio, /:/);
   const audio = probe.streams.find((s) => s.codec_type === "audio");
   const isRgb = fetch.layout.kind === "rgb";
@@ -198,6 +199,12 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const timecode = [video.tags, probe.format.tags, ...probe.streams.map((s) => s.tags)].map((t) => t?.timecode).find(Boolean) ?? null;
   const turn = turnOf(video.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0);
   const upright = swapsSides(turn) ? { width: video.height, height: video.width } : { width: video.width, height: video.height };
+  const warnings = [
+    promised > times.length && `The file promises ${promised} frames but only ${times.length} are there: it was cut short.`,
+    curve && !transfer && `The file names a curve that is not read (${curve}); another is assumed. Choose the nearest under Read as.`,
+    !even &&
+      "Frames follow each other unevenly: they are delivered at their mean rate. Convert the clip to an even rate first where its sound must stay in step.",
+  ].filter((w) => w);
   const info: MediaInfo = {
     kind: "clip",
     format: probe.format.format_name.split(",")[0] as string,
@@ -211,7 +218,8 @@ async function probeClip(file: string): Promise<MediaInfo> {
     layout: fetch.layout,
     reading: {
       transfer: transfer ?? (isRgb ? "srgb" : "bt709"),
-      matrix: matrix ?? (video.height >= 720 ? "bt709" : "bt601"),
+      // As players do: all that is larger than standard definition, a wide picture without its bars too.
+      matrix: matrix ?? (video.width >= 1280 || video.height > 576 ? "bt709" : "bt601"),
       range: isRgb || full ? "full" : "limited",
       siting: siting ?? "left",
       ...(primaries ? { primaries } : {}),
@@ -229,12 +237,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
     audio: audio
       ? { codec: audio.codec_name ?? "unknown", channels: audio.channels ?? 0, sampleRate: Number(audio.sample_rate ?? 0) }
       : null,
-    warning:
-      promised > times.length
-        ? `The file promises ${promised} frames but only ${times.length} are there: it was cut short.`
-        : curve && !transfer
-          ? `The file names a curve that is not read (${curve}); another is assumed. Choose the nearest under Read as.`
-          : null,
+    warning: warnings.length ? warnings.join(" ") : null,
   };
   const told = await sitingOf(file, info);
   if (!told || (told === "left" && siting === "topleft")) return info;
