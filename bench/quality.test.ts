@@ -10,7 +10,9 @@ import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
+import { judgeFrame } from "../src/core/recipe/judge";
 import type { NotSolved } from "../src/core/recipe/not-solved";
+import { StepCache } from "../src/core/recipe/step-cache";
 import { measureLight } from "../src/core/screen/light";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { shoot } from "../src/core/simulate/shoot";
@@ -78,6 +80,28 @@ describe("auto on truth plates", () => {
     expect(where.length).toBeGreaterThan(10_000);
     expect(solid).toBeGreaterThan(0.98);
     expect(own).toBeLessThan(2);
+  });
+});
+
+/** As little as half a percent of the rim's light, no more than straw and skin have of their own, was not told of. */
+describe("spill that is left on truth plates", () => {
+  it.each([
+    ["veil", "clean"],
+    ["gloves", "camera"],
+  ] as const)("%s, %s: is named, until it is taken", async (name, variant) => {
+    const t = await readTruth(name);
+    const { picture, raw } = variantOf(t.plate, variant);
+    const recorded = raw ? { recorded: { raw, reading: cameraReading(CAMERA) } } : {};
+    const { recipe } = proposeRecipe(picture, 1, undefined, recorded);
+    const pass = recipe.passes[0]!;
+    const named = (amount: number) => {
+      const spoilt = { ...recipe, passes: [{ ...pass, spill: { ...pass.spill, amount } }] };
+      const sources = { plate: { key: name, picture, ...recorded } };
+      return judgeFrame(spoilt, sources, { frame: 1, reduce: 1, pass: pass.id }, cache).list.map((f) => f.kind);
+    };
+    const cache = new StepCache();
+    expect(named(0)).toContain("spill-left");
+    expect(named(1)).not.toContain("spill-left");
   });
 });
 

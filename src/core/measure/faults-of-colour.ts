@@ -2,6 +2,7 @@ import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { otherChannels } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "../spill/limit";
+import { ownExcess } from "../spill/own-colour";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, place, share } from "./judged";
 
@@ -19,6 +20,8 @@ function comparedBy({ spill: { limit, mix } }: JudgedPass) {
 const RIM = 1 / 60;
 const INSIDE = 1 / 24;
 const SPILL = 0.012;
+/** What it may have beyond its surfaces' own, as a share of light. */
+const LEFT = 0.004;
 const PINK = 0.012;
 /** What treatment may take from the inside of warm surfaces, as a share of light. */
 const DRAINED = 0.025;
@@ -55,7 +58,8 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const reach = Math.ceil(1.5 * INSIDE * height);
   const lack = floats(n, (i) => (within[i] ? lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number) : 0));
   const [lackNear, withinNear] = [boxMean(lack, j.width, height, reach), boxMean(within, j.width, height, reach)];
-  let [drained, warm] = [0, 0];
+  const surface = ownExcess(j.plate, j.pull, { primary, limit: neutral, mix, nearScreen: cloth });
+  let [left, drained, warm] = [0, 0, 0];
   const drain = new Float32Array(n);
   const sums = { rim: { green: 0, pink: 0, n: 0 }, inside: { green: 0, pink: 0, n: 0 } };
   for (let i = 0; i < n; i++) {
@@ -83,25 +87,31 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
       drain[i] = taken;
     }
     if (zone === sums.rim) {
-      green[i] = Math.max(0, over - 0.03);
+      const most = surface ? (surface[i] as number) * luminance({ r: f.r[i] as number, g: f.g[i] as number, b: f.b[i] as number }) : 0;
+      const beyondOwn = Math.max(0, excess(p, u, v) - most) / light;
+      left += beyondOwn;
+      green[i] = surface ? beyondOwn : Math.max(0, over - 0.03);
       pink[i] = under;
     }
   }
   const { rim, inside } = sums;
   if (rim.n < 30) return [];
   const more = (what: "green" | "pink") => rim[what] / rim.n - (inside.n > 30 ? inside[what] / inside.n : 0);
-  const spill = more("green");
+  // Where too little of the subject lies deep to tell what is a surface's own, by the rim against the inside.
+  const spill = surface ? left / rim.n : more("green");
   const over = more("pink");
   const inner = warm > 30 ? drained / warm : 0;
   const name = { r: "red", g: "green", b: "blue" }[primary];
   return [
-    spill > SPILL
+    spill > (surface ? LEFT : SPILL)
       ? {
           kind: "spill-left",
           severity: clamp(0.3 + 8 * spill),
           figure: share(spill),
           what: "Screen light is left on the rim",
-          why: `The rim has ${share(spill)} more ${name} over its neutral limit than the inside of the subject.`,
+          why: surface
+            ? `The rim has ${share(spill)} more ${name} over its neutral limit than is its surfaces' own.`
+            : `The rim has ${share(spill)} more ${name} over its neutral limit than the inside of the subject.`,
           remedy:
             pass.spill.amount < 1
               ? "Take all of the excess"
