@@ -191,15 +191,15 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
       ...Object.entries(PLANTS).map(([k, plant]) => [k as FindingKind, plant(recipe, width, height)] as [FindingKind, Recipe]),
     ];
     for (const [planted, r] of cases) {
-      const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures", "cleanPlate"] as const;
+      const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures", "cleanPlate", "nearScreen"] as const;
       const e = evaluate(r, { plate: { key: `${name}/${variant}`, picture, ...recorded } }, { reduce: 1, outputs }, cache);
       const screen = r.screen.colour!;
       const primary = screenPrimary(screen);
       const { plate, pull, matte, foreground, garbage, figures, cleanPlate: clean } = e as Required<Evaluation>;
-      const named = findFaults(
-        { plate, pull, matte, foreground, garbage, drawn: r.bounds.garbage.length > 0, figures, screen, primary, clean, scale: 1 },
-        r.passes[0]!,
-      ).map((f) => f.kind);
+      const drawn = r.bounds.garbage.length > 0;
+      const { nearScreen } = e;
+      const judged = { plate, pull, matte, foreground, garbage, drawn, figures, screen, primary, clean, nearScreen, scale: 1 };
+      const named = findFaults(judged, r.passes[0]!).map((f) => f.kind);
       const wrong = trulyWrong(e, t, primary);
       if (planted !== "none" && wrong[planted]) {
         const row = tally.get(planted)!;

@@ -58,7 +58,7 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const reach = Math.ceil(1.5 * INSIDE * height);
   const lack = floats(n, (i) => (within[i] ? lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number) : 0));
   const [lackNear, withinNear] = [boxMean(lack, j.width, height, reach), boxMean(within, j.width, height, reach)];
-  const surface = ownExcess(j.plate, j.pull, { primary, limit: neutral, mix, nearScreen: cloth });
+  const surface = ownExcess(j.plate, j.pull, { primary, limit: neutral, mix, nearScreen: j.nearScreen?.data ?? cloth });
   let [left, drained, warm] = [0, 0, 0];
   const drain = new Float32Array(n);
   const sums = { rim: { green: 0, pink: 0, n: 0 }, inside: { green: 0, pink: 0, n: 0 } };

@@ -71,6 +71,8 @@ export interface JudgedFrame {
   readonly primary: Primary;
   /** The screen behind every pixel, where it is known; else it is of one colour. */
   readonly clean?: Picture | undefined;
+  /** Where the pull takes surfaces for cloth of the screen's own hue, 0…1, when it looks for them. */
+  readonly nearScreen?: Plane | undefined;
   /** The mattes of the frames before and after, for what blinks. */
   readonly nearby?: readonly Plane[];
   /** What lies behind, of the same size. */

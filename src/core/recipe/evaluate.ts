@@ -28,6 +28,7 @@ export const OUTPUTS = [
   "owners",
   "spillRemoved",
   "spillMap",
+  "nearScreen",
   "foreground",
   "background",
   "composite",
@@ -76,6 +77,8 @@ export interface Evaluation {
   spillRemoved?: Picture;
   /** Light taken from the screen primary. */
   spillMap?: Plane;
+  /** Where the pull takes surfaces for cloth of the screen's own hue, 0…1; absent where it does not look for them. */
+  nearScreen?: Plane;
   /** Straight colour, spill treated, screen out of mixed pixels; `a` is the matte. */
   foreground?: Picture;
   background?: Picture;
@@ -173,7 +176,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const drawn = drawnSteps(asked, plateRun);
   const { garbage } = drawn;
   if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage.plane());
-  if (!wants("levelled", "pull", "autoBounds", ...FROM_MATTE)) return out;
+  if (!wants("levelled", "pull", "autoBounds", "nearScreen", ...FROM_MATTE)) return out;
 
   const { colour: screen } = recipe.screen;
   if (!screen || !primary) throw new NoScreenError();
@@ -193,6 +196,8 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     const b = looked.bounds();
     if (b) out.autoBounds = cutPlane({ width, height, data: b.in.map((v, i) => 0.5 + 0.5 * v - 0.5 * (b.out[i] as number)) });
   }
+  const hue = wanted.has("nearScreen") && looked.nearScreen();
+  if (hue) out.nearScreen = cutPlane({ width, height, data: hue });
   if (wanted.has("levelled")) {
     const pulled = joinPulls(frame, active, runs);
     const levelled = cache.picture("level", keyOf(plateKey, pulled.key, garbage?.key ?? null, recipe.screen.level), () =>

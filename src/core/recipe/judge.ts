@@ -88,7 +88,7 @@ export function judgeFrame(
   const screen = recipe.screen.colour;
   const judged = recipe.passes.find((p) => p.id === at.pass) ?? recipe.passes[0];
   if (!screen || !judged) return { list: [], strands: null };
-  const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures", "background", "cleanPlate"] as const;
+  const outputs = ["plate", "pull", "matte", "foreground", "garbage", "figures", "background", "cleanPlate", "nearScreen"] as const;
   const { pass: _, ...frame } = at;
   const e = evaluate({ ...recipe, paint: [] }, sources, { ...frame, outputs }, cache);
   const { plate, pull, matte, foreground, garbage, figures } = e as Required<Evaluation>;
@@ -106,6 +106,7 @@ export function judgeFrame(
       screen,
       primary: screenPrimary(screen),
       clean: e.cleanPlate,
+      nearScreen: e.nearScreen,
       nearby,
       background: sources.background && e.background,
       scale,
