@@ -166,6 +166,37 @@ export function frameIndex(file: string): Promise<FrameIndex> {
   return found;
 }
 
+type Stream = z.infer<typeof probeSchema>["streams"][number];
+
+/** What turns a clip's codes into light, as far as its file says, else as such files usually mean; and the curve it names where that is not read. */
+function colourOf(video: Stream, isRgb: boolean): Pick<MediaInfo, "reading" | "stated"> & { readonly unread: string | undefined } {
+  const curve = video.color_transfer === "unknown" ? undefined : video.color_transfer;
+  const transfer = TRANSFER_NAMES[curve ?? ""];
+  const matrix = MATRIX_NAMES[video.color_space ?? ""];
+  const primaries = PRIMARIES_NAMES[video.color_primaries ?? ""];
+  const siting = SITING_NAMES[video.chroma_location ?? ""];
+  const full = video.color_range === "pc" || /^yuvj/.test(video.pix_fmt ?? "");
+  // As players do: all that is larger than standard definition, a wide picture without its bars too.
+  const large = (video.width ?? 0) >= 1280 || (video.height ?? 0) > 576;
+  return {
+    reading: {
+      transfer: transfer ?? (isRgb ? "srgb" : "bt709"),
+      matrix: matrix ?? (large ? "bt709" : "bt601"),
+      range: isRgb || full ? "full" : "limited",
+      siting: siting ?? "left",
+      ...(primaries ? { primaries } : {}),
+    },
+    stated: {
+      transfer: !!transfer,
+      matrix: !!matrix,
+      range: video.color_range !== undefined || full,
+      siting: !!siting,
+      primaries: !!primaries,
+    },
+    unread: transfer ? undefined : curve,
+  };
+}
+
 async function probeClip(file: string): Promise<MediaInfo> {
   const probe = await ffprobeJson(file);
   const video = probe.streams.find((s) => s.codec_type === "video" && s.width && s.height);
@@ -189,19 +220,13 @@ async function probeClip(file: string): Promise<MediaInfo> {
   const { rate, even } = evenRate(times, ratio(video.r_frame_rate, /\//) ?? ratio(video.avg_frame_rate, /\//) ?? { num: 25, den: 1 });
   const aspect = ratio(video.sample_aspect_ratio, /:/);
   const audio = probe.streams.find((s) => s.codec_type === "audio");
-  const isRgb = fetch.layout.kind === "rgb";
-  const curve = video.color_transfer === "unknown" ? undefined : video.color_transfer;
-  const transfer = TRANSFER_NAMES[curve ?? ""];
-  const matrix = MATRIX_NAMES[video.color_space ?? ""];
-  const primaries = PRIMARIES_NAMES[video.color_primaries ?? ""];
-  const siting = SITING_NAMES[video.chroma_location ?? ""];
-  const full = video.color_range === "pc" || /^yuvj/.test(video.pix_fmt ?? "");
+  const { reading, stated, unread } = colourOf(video, fetch.layout.kind === "rgb");
   const timecode = [video.tags, probe.format.tags, ...probe.streams.map((s) => s.tags)].map((t) => t?.timecode).find(Boolean) ?? null;
   const turn = turnOf(video.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0);
   const upright = swapsSides(turn) ? { width: video.height, height: video.width } : { width: video.width, height: video.height };
   const warnings = [
     promised > times.length && `The file promises ${promised} frames but only ${times.length} are there: it was cut short.`,
-    curve && !transfer && `The file names a curve that is not read (${curve}); another is assumed. Choose the nearest under Read as.`,
+    unread && `The file names a curve that is not read (${unread}); another is assumed. Choose the nearest under Read as.`,
     !even &&
       "Frames follow each other unevenly: they are delivered at their mean rate. Convert the clip to an even rate first where its sound must stay in step.",
   ].filter((w) => w);
@@ -216,21 +241,8 @@ async function probeClip(file: string): Promise<MediaInfo> {
     rate,
     pixelFormat: video.pix_fmt ?? "",
     layout: fetch.layout,
-    reading: {
-      transfer: transfer ?? (isRgb ? "srgb" : "bt709"),
-      // As players do: all that is larger than standard definition, a wide picture without its bars too.
-      matrix: matrix ?? (video.width >= 1280 || video.height > 576 ? "bt709" : "bt601"),
-      range: isRgb || full ? "full" : "limited",
-      siting: siting ?? "left",
-      ...(primaries ? { primaries } : {}),
-    },
-    stated: {
-      transfer: !!transfer,
-      matrix: !!matrix,
-      range: video.color_range !== undefined || full,
-      siting: !!siting,
-      primaries: !!primaries,
-    },
+    reading,
+    stated,
     pixelAspect: aspect ? (swapsSides(turn) ? aspect.den / aspect.num : aspect.num / aspect.den) : 1,
     fieldOrder: video.field_order ?? "unknown",
     timecode,
@@ -240,7 +252,7 @@ async function probeClip(file: string): Promise<MediaInfo> {
     warning: warnings.length ? warnings.join(" ") : null,
   };
   const told = await sitingOf(file, info);
-  if (!told || (told === "left" && siting === "topleft")) return info;
+  if (!told || (told === "left" && reading.siting === "topleft")) return info;
   return { ...info, reading: { ...info.reading, siting: told }, told: { siting: told } };
 }
 
