@@ -5,6 +5,7 @@
  */
 import { readTruth, type TruthFrame, truthNames } from "../demo/truth-set";
 import { luminance } from "../src/core/color/hue";
+import { boxMean } from "../src/core/image/box";
 import { distanceTo } from "../src/core/image/distance";
 import { FINDING_KINDS, type FindingKind, findFaults } from "../src/core/measure/findings";
 import { proposeRecipe } from "../src/core/recipe/auto";
@@ -102,6 +103,10 @@ function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Rec
     height,
   );
   const margin = Math.max(1.5, (3 * height) / 1080);
+  // The true light of the solid subject around a place: what an edge grown over the screen should look like.
+  const solid = truth.map((v) => (v > 0.97 ? 1 : 0));
+  const light = truth.map((v, i) => (v > 0.97 ? luminance({ r: t.free.r[i]!, g: t.free.g[i]!, b: t.free.b[i]! }) : 0));
+  const [lightNear, solidNear] = [light, solid].map((c) => boxMean(c, width, height, 6)) as [Float32Array, Float32Array];
   const c = {
     holes: 0,
     residue: 0,
@@ -148,10 +153,11 @@ function trulyWrong(e: Evaluation, t: TruthFrame, primary: Primary): Partial<Rec
       const hue = (P: number, U: number, V: number) => P > 0.02 && (P - 0.5 * (U + V)) / P > 0.2;
       if (depth[i]! > 2 * margin && (hue(fp, fu, fv) || hue(lit(primary), lit(un), lit(vn)))) c.own++;
     }
-    if (m > 0.3 && m < 0.9 && a > 0.05) {
+    const grown = m > 0.3 && a <= 0.05 && solidNear[i]! > 0.1;
+    if (grown || (m > 0.3 && m < 0.9 && a > 0.05)) {
       c.soft++;
       const y = luminance({ r: f.r[i]!, g: f.g[i]!, b: f.b[i]! });
-      const yt = luminance({ r: t.free.r[i]! / a, g: t.free.g[i]! / a, b: t.free.b[i]! / a });
+      const yt = grown ? lightNear[i]! / solidNear[i]! : luminance({ r: t.free.r[i]! / a, g: t.free.g[i]! / a, b: t.free.b[i]! / a });
       if (y < 0.6 * yt) c.dark++;
     }
     if (away[i]! > 2 * margin && !thrown) {
