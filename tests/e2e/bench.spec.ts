@@ -4,6 +4,7 @@ import path from "node:path";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { decode as decodePng } from "fast-png";
+import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
 import { drag, figure, onPage, restingAt, settled, shownAt } from "./picture";
 
@@ -228,9 +229,9 @@ test("a file comes in through the page, a bad one gets a plain word", async ({ p
 
   // A phone's clip, recorded lying, stands upright: its small picture too.
   const lying = info.outputPath("lying.mp4");
-  const phone = info.outputPath("phone.mov");
+  const phone = info.outputPath("phone.mp4");
   execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", "color=c=0x11aa22:size=64x36:duration=0.2", lying]);
-  execFileSync("ffmpeg", ["-v", "error", "-y", "-i", lying, "-c", "copy", "-metadata:s:v:0", "rotate=90", phone]);
+  turnedClip(lying, phone, 90);
   await input.setInputFiles(phone);
   await expect(page.getByRole("link", { name: /phone/ })).toContainText("36×64");
   const small = page.getByRole("link", { name: /phone/ }).locator("img");

@@ -5,6 +5,7 @@ import path from "node:path";
 import { decode as decodePng } from "fast-png";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { turnedClip } from "../../../tests/turned-clip";
 import { halfToFloat } from "../../core/color/half";
 import { linearToSrgb } from "../../core/color/srgb";
 import { makePicture, makePlane, type Picture } from "../../core/image/plane";
@@ -232,9 +233,10 @@ describe("clips", () => {
       "tv",
     ];
     ffmpeg(["-f", "lavfi", "-i", source, ...colour, "-c:v", "libx264", "-qp", "0", lying]);
-    const file = at(`turned-${degrees}.mov`);
-    ffmpeg(["-i", lying, "-c", "copy", "-metadata:s:v:0", `rotate=${degrees}`, file]);
+    const file = at(`turned-${degrees}.mp4`);
+    turnedClip(lying, file, degrees);
     const info = await probeFile(file);
+    expect(info.turn).toBe(degrees / 90);
     const [width, height] = degrees === 180 ? [192, 108] : [108, 192];
     expect([info.width, info.height]).toEqual([width, height]);
     expect(info.pixelAspect).toBeCloseTo(degrees === 180 ? 4 / 3 : 3 / 4, 4);
