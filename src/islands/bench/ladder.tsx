@@ -49,7 +49,9 @@ function Thumb({ step }: { step: Step }) {
     c.width = 116;
     c.height = 66;
     const ctx = c.getContext("2d") as CanvasRenderingContext2D;
-    const k = Math.max(c.width / drawn.width, c.height / drawn.height);
+    const [across, down] = [c.width / drawn.width, c.height / drawn.height];
+    // All of the picture, upright ones too; a common wide one fills the place, which is a hair narrower.
+    const k = Math.abs(across / down - 1) < 0.05 ? Math.max(across, down) : Math.min(across, down);
     ctx.imageSmoothingQuality = "high";
     ctx.drawImage(toCanvas(drawn), (c.width - drawn.width * k) / 2, (c.height - drawn.height * k) / 2, drawn.width * k, drawn.height * k);
   }, [drawn]);

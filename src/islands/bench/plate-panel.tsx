@@ -124,7 +124,8 @@ export function PlatePanel() {
         <Facts
           rows={[
             ["name", name],
-            ["size", `${info.width}×${info.height} px${info.turn ? `, turned by ${90 * info.turn}°` : ""}`],
+            ["size", `${info.width}×${info.height} px`],
+            ...(info.turn ? ([["turned", `${90 * info.turn}° clockwise`]] as const) : []),
             ["frames", `${info.frames} · ${rateName(info)}`],
             ["codec", `${info.codec} in ${info.format}`],
             ["samples", `${chromaFormat(info)} · ${depthName(info)}`],

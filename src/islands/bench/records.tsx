@@ -229,7 +229,7 @@ function LogRow({ entry, shotId, onBack }: { entry: LogEntry; shotId: number; on
           src={`/api/shots/${shotId}/log/${entry.id}/picture`}
           alt=""
           loading="lazy"
-          className="h-9 w-16 shrink-0 rounded-sm bg-page object-cover"
+          className="h-9 w-16 shrink-0 rounded-sm bg-page object-contain"
         />
       ) : (
         <span className="h-9 w-16 shrink-0" aria-hidden="true" />

@@ -117,7 +117,7 @@ function ShotCard({ shot }: { shot: ListedShot }) {
   return (
     <li>
       <a href={`/shots/${shot.id}`} className="block overflow-hidden rounded-lg border border-line bg-panel hover:border-faint">
-        <img src={`/api/media/${shot.plateId}/thumb`} alt="" className="aspect-video w-full bg-page object-cover" />
+        <img src={`/api/media/${shot.plateId}/thumb`} alt="" className="aspect-video w-full bg-page object-contain" />
         <span className="block p-3">
           <span className="flex items-baseline justify-between gap-2">
             <span className="truncate font-semibold">{shot.name}</span>
