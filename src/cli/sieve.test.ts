@@ -5,6 +5,8 @@ import path from "node:path";
 import { decode as decodePng } from "fast-png";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { FILM_DENSITY, linearToLog } from "../core/color/log";
+import { srgbToLinear } from "../core/color/srgb";
 import { parseRecipe } from "../core/recipe/schema";
 
 const root = path.resolve(import.meta.dirname, "../..");
@@ -115,6 +117,33 @@ describe("sieve", () => {
     const still = sieve("clean", at("walk.0001.png"), "--out", at("no.exr"));
     expect([still.code, still.err]).toEqual([1, expect.stringMatching(/one frame only/)]);
     expect(sieve("clean", at("walk.%04d.png"), "--out", at("no.png")).code).toBe(2);
+  });
+  it("reads a plate by a curve that its file does not say, by name or by numbers, and pulls by the recipe that names it", async () => {
+    const codes = Uint16Array.from(await sharp(at("plate.0001.png")).raw().toBuffer(), (v) =>
+      Math.round(65535 * linearToLog(FILM_DENSITY, srgbToLinear(v / 255))),
+    );
+    await sharp(codes, { raw: { width: 160, height: 90, channels: 3 } })
+      .toColourspace("rgb16")
+      .png()
+      .toFile(at("log.png"));
+    const screenOf = (name: string, ...more: string[]) => JSON.parse(sieve("report", at(name), "--json", ...more).out).screen.colour;
+    const [plain, log, mistaken] = [screenOf("plate.0001.png"), screenOf("log.png", "--curve", "film-density"), screenOf("log.png")];
+    for (const c of ["r", "g", "b"]) expect(log[c]).toBeCloseTo(plain[c], 3);
+    expect(Math.abs(mistaken.g - plain.g)).toBeGreaterThan(0.05);
+    const { slope, gain, offset, base, cut, linearSlope, linearBase } = FILM_DENSITY;
+    const numbers = [slope, gain, offset, base, cut, linearSlope, linearBase].join(",");
+    expect(sieve("auto", at("log.png"), "--curve", numbers, "--recipe", at("log.json")).code).toBe(0);
+    const recipe = parseRecipe(JSON.parse(readFileSync(at("log.json"), "utf8")));
+    expect(recipe.plate.transfer).toEqual(FILM_DENSITY);
+    expect(sieve("pull", at("log.png"), "--recipe", at("log.json"), "--out", at("log")).code).toBe(0);
+    expect(sieve("pull", at("plate.0001.png"), "--recipe", at("r.json"), "--out", at("plain")).code).toBe(0);
+    const [a, b] = [at("log/matte.0001.png"), at("plain/matte.0001.png")].map((f) => decodePng(readFileSync(f)).data);
+    let worst = 0;
+    for (let i = 0; i < a!.length; i++) worst = Math.max(worst, Math.abs(a![i]! - b![i]!) / 65535);
+    expect(worst).toBeLessThan(0.02);
+    for (const wrong of ["foo", "1,2,3", `${numbers},1`])
+      expect(sieve("report", at("log.png"), "--curve", wrong)).toMatchObject({ code: 2, err: expect.stringMatching(/is no curve/) });
+    expect(sieve("pull", at("log.png"), "--recipe", at("log.json"), "--curve", "srgb", "--out", at("log")).code).toBe(2);
   });
   it("pulls without a recipe, as EXR too", () => {
     expect(sieve("pull", at("plate.0001.png"), "--out", at("exr"), "--emit", "foreground,matte", "--format", "exr").code).toBe(0);

@@ -1,13 +1,15 @@
 import { mkdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { Command, CommanderError, Option } from "commander";
+import { logCurveSchema } from "../core/color/log";
+import { TRANSFERS, type Transfer } from "../core/color/transfer";
 import { chromaFormat } from "../core/documents/media-info";
 import type { Picture, Plane } from "../core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import type { Evaluation, OutputName } from "../core/recipe/evaluate";
-import { plateReading } from "../core/recipe/reading";
+import { cleanReading, plateReading } from "../core/recipe/reading";
 import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
 import { asComplaint, Complaint } from "../server/files/complaint";
@@ -39,9 +41,22 @@ const wholeNumber = (text: string): number => {
   return n;
 };
 
+const CURVE = `how codes are read, where the file does not say it: ${TRANSFERS.join(", ")}, or a logarithm's seven numbers: slope,gain,offset,base,cut,linear slope,linear base`;
+
+/** A curve by its name, or by its numbers. */
+function curveOf(text: string): Transfer {
+  const named = TRANSFERS.find((t) => t === text);
+  if (named) return named;
+  const [slope, gain, offset, base, cut, linearSlope, linearBase, ...rest] = text.split(",").map(Number);
+  const parsed = logCurveSchema.safeParse({ slope, gain, offset, base, cut, linearSlope, linearBase });
+  if (parsed.success && rest.length === 0) return parsed.data;
+  throw new UsageError(`"${text}" is no curve. It is ${CURVE}.`);
+}
+
+/** A recipe that says nothing but how the plate is read. */
+const readAs = (curve: Transfer | undefined): Recipe => (curve ? { ...defaultRecipe(), plate: { transfer: curve } } : defaultRecipe());
+
 const readRaw = (footage: Footage, frame: number): Promise<RawFrame> => new FrameReader(footage.file, footage.info).frame(frame);
-const readFrame = async (footage: Footage, frame: number, recipe: Recipe = defaultRecipe()): Promise<Picture> =>
-  decodeRawFrame(await readRaw(footage, frame), plateReading(footage.info.reading, recipe));
 
 function readRecipe(file: string): Recipe {
   let text: string;
@@ -77,13 +92,15 @@ program
   .command("report <plate>")
   .description("measure a plate: screen colour, evenness, level, noise, chroma format, findings")
   .option("--frame <n>", "frame to look at", wholeNumber, 1)
+  .option("--curve <curve>", CURVE, curveOf)
   .option("--json", "print one JSON object")
-  .action(async (plate: string, o: { frame: number; json?: boolean }) => {
+  .action(async (plate: string, o: { frame: number; curve?: Transfer; json?: boolean }) => {
     const footage = await openFootage(plate);
     const { info } = footage;
     const raw = await readRaw(footage, o.frame);
-    const report = reportPlate(decodeRawFrame(raw, info.reading), {
-      transfer: info.reading.transfer,
+    const reading = plateReading(info.reading, readAs(o.curve));
+    const report = reportPlate(decodeRawFrame(raw, reading), {
+      transfer: reading.transfer,
       chromaFormat: chromaFormat(info),
       pixelAspect: info.pixelAspect,
       raw,
@@ -106,10 +123,11 @@ program
   .requiredOption("--recipe <file>", "where the recipe is written")
   .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--frame <n>", "frame to measure", wholeNumber, 1)
+  .option("--curve <curve>", CURVE, curveOf)
   .option("--json", "print one JSON object")
-  .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; json?: boolean }) => {
+  .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; curve?: Transfer; json?: boolean }) => {
     const footage = await openFootage(plate);
-    const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined);
+    const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined, o.curve);
     writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(proposal.recipe, null, 2)}\n`));
     print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved.map((n) => n.what) }, () => [
       ...proposal.reasons,
@@ -124,12 +142,20 @@ type Emit = (typeof EMITS)[number];
 /** A clean plate has no hash before it is brought in; recipes written by the command name it by this. */
 const SUPPLIED = "0".repeat(64);
 
-async function propose(footage: Footage, frame: number, clean?: Footage) {
+async function propose(footage: Footage, frame: number, clean?: Footage, curve?: Transfer) {
   const raw = await readRaw(footage, frame);
-  const reading = plateReading(footage.info.reading, defaultRecipe());
-  return proposeRecipe(decodeRawFrame(raw, reading), frame, undefined, {
+  const base = readAs(curve);
+  const reading = plateReading(footage.info.reading, base);
+  return proposeRecipe(decodeRawFrame(raw, reading), frame, base, {
     recorded: { raw, reading },
-    ...(clean ? { clean: { id: SUPPLIED, picture: await readFrame(clean, 1) } } : {}),
+    ...(clean
+      ? {
+          clean: {
+            id: SUPPLIED,
+            picture: decodeRawFrame(await readRaw(clean, 1), cleanReading(clean.info.reading, footage.info.reading, base)),
+          },
+        }
+      : {}),
   });
 }
 
@@ -176,6 +202,7 @@ program
   .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--background <background>", "still, clip or sequence behind the subject")
   .option("--frames <a-b>", "range of frames, from 1; all without it")
+  .option("--curve <curve>", `${CURVE}; a recipe names its own`, curveOf)
   .option("--emit <list>", `comma list of ${EMITS.join(", ")}`, "matte")
   .addOption(new Option("--format <format>", "file format").choices(FORMATS).default("png"))
   .option("--json", "print one JSON object")
@@ -188,6 +215,7 @@ program
         clean?: string;
         background?: string;
         frames?: string;
+        curve?: Transfer;
         emit: string;
         format: StillOutput;
         json?: boolean;
@@ -198,7 +226,8 @@ program
       const background = o.background ? await openFootage(o.background) : undefined;
       const [first, last] = parseRange(o.frames, footage.info.frames);
       const clean = o.clean ? await openFootage(o.clean) : undefined;
-      const own = o.recipe ? readRecipe(o.recipe) : (await propose(footage, first, clean)).recipe;
+      if (o.recipe && o.curve) throw new UsageError("The recipe names the curve itself: leave --curve out.");
+      const own = o.recipe ? readRecipe(o.recipe) : (await propose(footage, first, clean, o.curve)).recipe;
       if (!clean && own.screen.from === "supplied")
         throw new Complaint(422, "The recipe pulls against a supplied clean plate.", "Name it with --clean.");
       const recipe: Recipe = clean ? { ...own, screen: { ...own.screen, from: "supplied", cleanPlate: SUPPLIED } } : own;

@@ -4,6 +4,8 @@ import path from "node:path";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { decode as decodePng } from "fast-png";
+import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
+import { linearToSrgb } from "../../src/core/color/srgb";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
 import { drag, figure, onPage, restingAt, settled, shownAt } from "./picture";
@@ -260,6 +262,27 @@ test("the plate report appears by itself, its findings fly to their place, and a
   await report.getByTitle("Fly there").first().click();
   await expect(page.getByText("fit", { exact: true })).toHaveCount(0);
   await page.keyboard.press("f");
+
+  // Read by a logarithm's numbers, the picture is what they make of its codes; numbers that are none are refused in words.
+  await page.keyboard.press("p");
+  const at = [0.5 * shot.info.width, 0.1 * shot.info.height] as const;
+  const codes = await shownAt(page, shot.info, ...at);
+  await page.getByLabel("Curve", { exact: true }).selectOption({ label: "log, by its numbers" });
+  const read = (curve: LogCurve) => codes.map((v) => Math.round(255 * Math.min(1, linearToSrgb(logToLinear(curve, v / 255)))));
+  const off = async (curve: LogCurve) => Math.max(...(await shownAt(page, shot.info, ...at)).map((v, k) => Math.abs(v - read(curve)[k]!)));
+  await expect.poll(() => off(ACESCCT)).toBeLessThanOrEqual(2);
+  const numbers = page.getByTestId("log-curve");
+  await expect(numbers).toContainText("18 % grey 41.4 %");
+  await numbers.getByLabel("base", { exact: true }).fill("0.7");
+  await numbers.getByLabel("base", { exact: true }).press("Enter");
+  await expect.poll(() => off({ ...ACESCCT, base: 0.7 })).toBeLessThanOrEqual(2);
+  await expect(numbers).toContainText("do not meet at the cut");
+  await numbers.getByLabel("slope", { exact: true }).fill("-1");
+  await numbers.getByLabel("slope", { exact: true }).press("Enter");
+  await expect(numbers.getByRole("alert")).toContainText("-1: it has to be over 0");
+  for (let k = 0; k < 2; k++) await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByLabel("Curve", { exact: true })).toHaveValue("file");
+  await expect.poll(async () => (await shownAt(page, shot.info, ...at)).join()).toBe(codes.join());
 
   await page.getByRole("button", { name: "Propose the whole key" }).click();
   await expect(page.getByTestId("reasons")).toContainText("made from the screen's own pixels");

@@ -1,8 +1,10 @@
+import Color from "colorjs.io";
 import { converter } from "culori";
 import { describe, expect, it } from "vitest";
 import { bt709ToLinear, linearToBt709 } from "./bt709";
 import { hlgToLinear, pqToLinear } from "./bt2100";
-import { toBt709 } from "./primaries";
+import { ACESCCT, FILM_DENSITY, type LogCurve, linearToLog, logCurveSchema, logToLinear, stepAtCut } from "./log";
+import { primariesOf, toBt709 } from "./primaries";
 import { linearToSrgb, srgbToLinear } from "./srgb";
 import { decodeTable, decodeWith, encodeWith, FINE_LOW, FINE_STEP, fineDecodeTable, TRANSFERS } from "./transfer";
 
@@ -55,6 +57,52 @@ describe("curves of high dynamic range (ITU-R BT.2100-2), reference white at 1",
   });
 });
 
+describe("logarithmic curves", () => {
+  it("ACEScct gives the values of Academy S-2016-001, from memory, and above its cut those of an independent library's ACEScc", () => {
+    expect(linearToLog(ACESCCT, 0.18)).toBeCloseTo(0.4135884, 6);
+    expect(linearToLog(ACESCCT, 0)).toBeCloseTo(0.0729055, 6);
+    expect(linearToLog(ACESCCT, 0.0078125)).toBeCloseTo(0.1552511, 6);
+    for (const v of [0.2, 0.35, 0.5, 0.7, 0.9]) {
+      const other = new Color("acescc", [v, v, v]).to("acescg").coords[0] as number;
+      expect(logToLinear(ACESCCT, v) / other).toBeCloseTo(1, 4);
+    }
+  });
+  it("film density has black at code 95, white at 685 and a grey card of 18 % near code 470 (Kennel 1995, from memory)", () => {
+    const code = (x: number) => 1023 * linearToLog(FILM_DENSITY, x);
+    expect(code(0)).toBeCloseTo(95, 6);
+    expect(code(1)).toBeCloseTo(685, 6);
+    expect(Math.abs(code(0.18) - 470)).toBeLessThan(15);
+    // A stop is 0.3 of log exposure, times gamma 0.6 in codes of 0.002: 90 of them.
+    expect(code(8) - code(4)).toBeCloseTo(90, 0);
+  });
+  it("a curve by its published numbers meets the codes its maker states, from memory: black at 95, grey at 420, 90 % white at 598 of 1023", () => {
+    const curve: LogCurve = {
+      slope: 261.5 / 1023,
+      gain: 1 / 0.19,
+      offset: 0.01 / 0.19,
+      base: 420 / 1023,
+      cut: 0.01125,
+      linearSlope: (171.2102946929 - 95) / 0.01125 / 1023,
+      linearBase: 95 / 1023,
+    };
+    expect(logCurveSchema.safeParse(curve).success).toBe(true);
+    for (const [light, code] of [
+      [0, 95],
+      [0.18, 420],
+      [0.9, 598],
+    ] as const)
+      expect(Math.round(1023 * encodeWith(curve)(light))).toBe(code);
+    expect(stepAtCut(curve)).toBeLessThan(1e-6);
+    expect(stepAtCut({ ...curve, linearBase: 0.1 })).toBeGreaterThan(0.005);
+    expect(decodeTable(curve, 10)[420]).toBeCloseTo(0.18, 4);
+    expect(decodeTable({ ...curve, gain: 1 }, 10)[420]).not.toBeCloseTo(0.18, 2);
+  });
+  it("a curve with no logarithm at its cut is refused", () => {
+    expect(logCurveSchema.safeParse({ ...ACESCCT, cut: -0.01 }).error?.issues[0]?.message).toMatch(/no logarithm/);
+    expect(logCurveSchema.safeParse({ ...ACESCCT, slope: 0 }).success).toBe(false);
+  });
+});
+
 describe("primaries", () => {
   const turned = (m: NonNullable<ReturnType<typeof toBt709>>, v: readonly number[]) =>
     m.map((row) => row[0] * v[0]! + row[1] * v[1]! + row[2] * v[2]!);
@@ -88,9 +136,38 @@ describe("primaries", () => {
       });
     }
   });
+  it("of ACES, whose white is not D65, agree with another independent library, and AP0 with the Academy's own matrix to AP1", () => {
+    for (const light of [
+      [0.2, 0.7, 0.3],
+      [0.9, 0.1, 0.4],
+      [0, 1, 0],
+    ] as const) {
+      const theirs = new Color("acescg", [...light] as [number, number, number]).to("srgb-linear").coords;
+      turned(toBt709("ap1")!, light).forEach((v, k) => {
+        expect(v).toBeCloseTo(theirs[k] as number, 3);
+      });
+    }
+    // S-2014-004, annex, from memory.
+    const toAp1 = [
+      [1.4514393161, -0.2365107469, -0.2149285693],
+      [-0.0765537734, 1.1762296998, -0.0996759264],
+      [0.0083161484, -0.0060324498, 0.9977163014],
+    ];
+    const light = [0.3, 0.6, 0.2];
+    const viaAp1 = turned(toBt709("ap1")!, toAp1.map((row) => row.reduce((s, v, k) => s + v * light[k]!, 0)) as [number, number, number]);
+    turned(toBt709("ap0")!, light).forEach((v, k) => {
+      expect(v).toBeCloseTo(viaAp1[k]!, 5);
+    });
+  });
+  it("are told by their chromaticities, as files write them", () => {
+    expect(primariesOf([0.64, 0.33, 0.3, 0.6, 0.15, 0.06, 0.3127, 0.329])).toBe("bt709");
+    expect(primariesOf([0.713, 0.293, 0.165, 0.83, 0.128, 0.044, 0.3217, 0.3377])).toBe("ap1");
+    expect(primariesOf([0.68, 0.32, 0.265, 0.69, 0.15, 0.06, 0.314, 0.351])).toBeUndefined();
+    expect(primariesOf([0.64, 0.33])).toBeUndefined();
+  });
   it("of BT.709 stay, and white is white from all", () => {
     expect(toBt709("bt709")).toBeNull();
-    for (const p of ["p3", "bt2020"] as const) for (const v of turned(toBt709(p)!, [1, 1, 1])) expect(v).toBeCloseTo(1, 9);
+    for (const p of ["p3", "bt2020", "ap1", "ap0"] as const) for (const v of turned(toBt709(p)!, [1, 1, 1])) expect(v).toBeCloseTo(1, 9);
   });
 });
 
@@ -99,8 +176,8 @@ describe("every curve", () => {
     for (const v of [-0.3, -0.01, 0, 0.002, 0.02, 0.18, 0.5, 1, 1.7]) expect(encodeWith(t)(decodeWith(t)(v))).toBeCloseTo(v, 9);
   });
   it.each(TRANSFERS)("%s is tabled within 1e-6", (t) => {
-    // Highlights of high dynamic range reach fifty times white: of them it is a share.
-    const unit = (light: number) => (t === "hlg" || t === "pq" ? Math.max(1, light) : 1);
+    // Highlights of high dynamic range and of logarithms reach far beyond white: of them it is a share.
+    const unit = (light: number) => (["hlg", "pq", "acescct", "film-density"].includes(t) ? Math.max(1, light) : 1);
     const coarse = decodeTable(t, 10);
     expect(coarse).toHaveLength(1024);
     for (const code of [0, 1, 37, 512, 1023]) {

@@ -9,6 +9,7 @@ import { subjectExcess } from "../key/subject-difference";
 import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
+import { clippedFrom } from "../screen/clipped";
 import { locateScreen } from "../screen/locate";
 import { screenName } from "../screen/primary";
 import { beyondChannels } from "../spill/limit";
@@ -164,7 +165,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
   const { pull, cleanPlate } = look(first, "pull", "cleanPlate");
-  notSolved.push(...clippedAway(plate, pull, primary));
+  notSolved.push(...clippedAway(plate, pull, primary, clippedFrom(sources.recorded?.reading.transfer ?? "linear", sources.recorded?.raw)));
   const { markers } = areas;
   const denoised = preparation.prepare.denoiseChroma > 0;
   const levels = proposeLevels(plate, { located, pull, cleanPlate, outside, markers, subsampled, denoised });

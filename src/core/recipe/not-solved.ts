@@ -43,9 +43,9 @@ export function beyondTheKey(areas: Areas, factor: number, plate: Picture): NotS
   return found;
 }
 
-/** The screen where it is clipped. @param pull the first matte, of the plate's size */
-export function clippedAway(plate: Picture, pull: Plane, primary: Primary): NotSolved[] {
-  const clipped = clippedScreen(plate, pull, primary);
+/** The screen where it is clipped. @param pull the first matte, of the plate's size @param from light from which on a channel is clipped */
+export function clippedAway(plate: Picture, pull: Plane, primary: Primary, from: number): NotSolved[] {
+  const clipped = clippedScreen(plate, pull, primary, from);
   if (clipped.share <= CLIPPED_LEAST) return [];
   const place = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9)) as Region;
   return [

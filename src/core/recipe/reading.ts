@@ -1,3 +1,4 @@
+import { transferKey } from "../color/transfer";
 import type { ColourReading } from "../image/raw-frame";
 import type { Recipe } from "./schema";
 
@@ -13,5 +14,12 @@ export function plateReading(file: ColourReading, recipe: Recipe): ColourReading
   };
 }
 
+/** How a supplied clean plate is read: as the plate where both files say the same, for then one camera made them; else as its own file says. */
+export function cleanReading(clean: ColourReading, plate: ColourReading, recipe: Recipe): ColourReading {
+  const said = (r: ColourReading) => readingKey({ ...r, siting: plate.siting });
+  return said(clean) === said(plate) ? { ...plateReading(clean, recipe), siting: clean.siting } : clean;
+}
+
 /** A short text that changes with the reading, for cache keys. */
-export const readingKey = (r: ColourReading): string => `${r.transfer}/${r.matrix}/${r.range}/${r.siting}/${r.primaries ?? "bt709"}`;
+export const readingKey = (r: ColourReading): string =>
+  `${transferKey(r.transfer)}/${r.matrix}/${r.range}/${r.siting}/${r.primaries ?? "bt709"}`;

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { logCurveSchema } from "../color/log";
 import { PRIMARIES } from "../color/primaries";
 import { TRANSFERS } from "../color/transfer";
 import { MATRICES, RANGES } from "../color/ycbcr";
@@ -32,7 +33,7 @@ export const boxSchema = z.strictObject({
 /** How the plate's codes are to be read; what is absent is as the file says. */
 export const readingSchema = z.strictObject({
   primaries: z.enum(PRIMARIES).optional(),
-  transfer: z.enum(TRANSFERS).optional(),
+  transfer: z.union([z.enum(TRANSFERS), logCurveSchema]).optional(),
   matrix: z.enum(MATRICES).optional(),
   range: z.enum(RANGES).optional(),
   siting: z.enum(SITINGS).optional(),

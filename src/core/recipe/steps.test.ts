@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { makePicture, makePlane, type Picture } from "../image/plane";
+import { clippedFrom } from "../screen/clipped";
 import { cameraReading } from "../simulate/camera";
 import { type Element, shoot } from "../simulate/shoot";
 import { makeCamera, makeStage } from "../simulate/stage";
@@ -202,6 +203,13 @@ describe("the steps", () => {
     expect(others).toEqual([]);
     expect(Math.abs(place!.place.x + place!.place.width / 2 - 272)).toBeLessThan(25);
     expect(place!.what).toContain("is clipped in green over");
+    // A curve that goes on beyond white, and half float, have it all.
+    const logarithmic = { ...camera, transfer: "acescct" } as const;
+    const bright = shoot(element, makeStage({ screen: { hotSpots: [{ x: 0.85, y: 0.3, radius: 0.15, stops: 2 }] } }), logarithmic);
+    const source = plateSource("bright", bright.plate, cameraReading(logarithmic));
+    expect(Math.max(...source.picture.g)).toBeGreaterThan(1);
+    expect(proposeRecipe(source.picture, 1, undefined, { recorded: source.recorded! }).notSolved).toEqual([]);
+    expect(clippedFrom("linear", { ...bright.plate, layout: { kind: "half", alpha: false } })).toBe(Number.POSITIVE_INFINITY);
   });
 
   it("cut the subject off at the screen's end, say so, and keep there what a holdout holds", () => {

@@ -9,7 +9,7 @@ import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
-import { CLIPPED } from "./clipped";
+import { clippedFrom } from "./clipped";
 import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, overviewFactor, type ScreenLight } from "./light";
@@ -62,6 +62,9 @@ export interface PlateReport {
   readonly findings: readonly PlateFinding[];
 }
 
+/** Curves whose codes are what a display is given. */
+const VIDEO: ReadonlySet<Transfer> = new Set(["srgb", "bt709", "gamma22"]);
+
 /** What the report needs to know of the file besides its picture. */
 export interface PlateFile {
   readonly transfer: Transfer;
@@ -111,14 +114,15 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const alpha = colourDifference(picture, { screen: colour, primary: found.primary, weight: 0.5 });
   const edges = edgeWidths(alpha);
   const { r, g, b } = picture;
+  const top = clippedFrom(file.transfer, file.raw);
   // Every third pixel tells the share as well as all.
   let clipped = 0;
-  for (let i = 0; i < r.length; i += 3)
-    if ((r[i] as number) >= CLIPPED || (g[i] as number) >= CLIPPED || (b[i] as number) >= CLIPPED) clipped += 3;
+  for (let i = 0; i < r.length; i += 3) if ((r[i] as number) >= top || (g[i] as number) >= top || (b[i] as number) >= top) clipped += 3;
   clipped /= width * height;
 
-  const { hue, saturation } = describeColour(colour, encode);
   const video = encodeWith("bt709");
+  // Hues and saturations of the trade are those of video: codes of a logarithm are all paler.
+  const { hue, saturation } = describeColour(colour, VIDEO.has(file.transfer) ? encode : video);
   // What a waveform shows: luma of the codes, for the sampled colour in the light of the screen's middle.
   const k = screenLight / luminance(colour);
   const { level } = describeColour({ r: k * colour.r, g: k * colour.g, b: k * colour.b }, video);

@@ -1,37 +1,15 @@
 import { useState } from "react";
-import { PRIMARIES } from "../../core/color/primaries";
-import { TRANSFERS } from "../../core/color/transfer";
-import { MATRICES, RANGES } from "../../core/color/ycbcr";
 import { chromaFormat } from "../../core/documents/media-info";
-import { SITINGS } from "../../core/image/raw-frame";
 import type { NotSolved } from "../../core/recipe/not-solved";
-import type { Recipe } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { bytes } from "../ui/format";
-import { Select } from "../ui/select";
 import { depthName, Facts, rateName, Section } from "./facts";
 import { openFindings } from "./finding-actions";
 import { flyTo, goToStep, takeTool } from "./looking";
+import { ReadAs } from "./read-as";
 import { PlateReportView } from "./report";
 import { proposeAll } from "./screen-actions";
-import { settle, useBench } from "./store";
-
-const READING_NAMES: Record<string, string> = {
-  srgb: "sRGB",
-  bt709: "BT.709",
-  gamma22: "gamma 2.2",
-  hlg: "HLG (BT.2100)",
-  pq: "PQ (BT.2100)",
-  p3: "P3, D65",
-  linear: "linear",
-  bt601: "BT.601",
-  bt2020: "BT.2020",
-  limited: "limited",
-  full: "full",
-  left: "left",
-  center: "centre",
-  topleft: "top left",
-};
+import { useBench } from "./store";
 
 /** What a key cannot solve, by its kind, in so many places. */
 const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
@@ -50,34 +28,11 @@ const KINDS = Object.keys(UNSOLVED) as NotSolved["kind"][];
 /** What was filmed, how its file is read, and the report on it. */
 export function PlatePanel() {
   const shot = useBench((s) => s.shot);
-  const recipe = useBench((s) => s.recipe);
   const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
   const unsolved = KINDS.map((kind) => [kind, proposed.notSolved.filter((n) => n.kind === kind)] as const).filter(
     ([, places]) => places.length > 0,
   );
   const { info, name } = shot.plate;
-  const override = <K extends "transfer" | "primaries" | "matrix" | "range" | "siting">(
-    key: K,
-    label: string,
-    values: readonly NonNullable<Recipe["plate"][K]>[],
-  ) => {
-    const source = key === "siting" && info.told?.siting ? "by its pixels" : info.stated[key] ? "file" : "assumed";
-    const own = `${READING_NAMES[info.reading[key] ?? "bt709"]} (${source})`;
-    return (
-      <Select
-        label={label}
-        value={(recipe.plate[key] ?? "file") as string}
-        choices={[["file", own], ...values.map((v) => [v as string, READING_NAMES[v as string] ?? (v as string)] as const)]}
-        onChange={(v) => {
-          const { [key]: _, ...rest } = recipe.plate;
-          settle("Plate", `${label}: ${v === "file" ? "as the file says" : READING_NAMES[v]}`, (r) => ({
-            ...r,
-            plate: v === "file" ? rest : { ...r.plate, [key]: v },
-          }));
-        }}
-      />
-    );
-  };
   return (
     <>
       <Button look="accent" className="w-full" onClick={async () => setProposed(await proposeAll())}>
@@ -140,15 +95,7 @@ export function PlatePanel() {
         {info.warning && <p className="mt-2 rounded bg-raised p-2">{info.warning}</p>}
       </Section>
       <Section title="Read as">
-        {override("transfer", "Curve", TRANSFERS)}
-        {override("primaries", "Primaries", PRIMARIES)}
-        {info.layout.kind === "ycbcr" && (
-          <>
-            {override("matrix", "Matrix", MATRICES)}
-            {override("range", "Range", RANGES)}
-            {override("siting", "Chroma siting", SITINGS)}
-          </>
-        )}
+        <ReadAs />
       </Section>
     </>
   );

@@ -3,7 +3,7 @@ import type { Media } from "../../core/documents/media-info";
 import { call, upload } from "../api";
 import { Button } from "./button";
 
-const ACCEPT = ".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.mp4,.mov,.m4v,.webm,.mkv,.avi,.mxf";
+const ACCEPT = ".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx,.mp4,.mov,.m4v,.webm,.mkv,.avi,.mxf";
 
 /** Brings in a file, several numbered stills, or a path in a permitted folder. */
 export function ImportMedia({ label, onDone }: { label: ReactNode; onDone: (media: Media) => void | Promise<void> }) {

@@ -2,7 +2,7 @@ import type { MediaInfo } from "../../core/documents/media-info";
 import { type ColourReading, decodeRawFrame } from "../../core/image/raw-frame";
 import { type Evaluation, evaluate, framesNearby, looksAtBackground, type OutputName } from "../../core/recipe/evaluate";
 import { judgesBackground, measureShot, type ShotFrame } from "../../core/recipe/judge";
-import { plateReading, readingKey } from "../../core/recipe/reading";
+import { cleanReading, plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { type Nearby, type PlateSource, plateSource, type Source, type Sources } from "../../core/recipe/sources";
 import { StepCache } from "../../core/recipe/step-cache";
@@ -95,7 +95,8 @@ export class Renderer {
 
   private async cleanSource(): Promise<{ clean?: Source }> {
     if (!this.clean || !this.cleanFootage) return {};
-    this.heldClean ??= { key: "clean", picture: decodeRawFrame(await this.clean.frame(1), this.cleanFootage.info.reading) };
+    const reading = cleanReading(this.cleanFootage.info.reading, this.plateFootage.info.reading, this.recipe);
+    this.heldClean ??= { key: "clean", picture: decodeRawFrame(await this.clean.frame(1), reading) };
     return { clean: this.heldClean };
   }
 

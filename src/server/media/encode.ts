@@ -1,7 +1,7 @@
 import sharp from "sharp";
 import { DataTexture, FloatType, HalfFloatType, RGBAFormat } from "three";
 import { EXRExporter, ZIP_COMPRESSION } from "three/examples/jsm/exporters/EXRExporter.js";
-import { encodeWith, type Transfer } from "../../core/color/transfer";
+import { encodeWith, type NamedTransfer } from "../../core/color/transfer";
 import type { Picture, Plane } from "../../core/image/plane";
 
 export const FORMATS = ["png", "tiff", "exr"] as const;
@@ -23,9 +23,9 @@ export async function encodeMatte(matte: Plane, format: StillOutput): Promise<Ui
 }
 
 const ENCODE_STEPS = 1 << 16;
-const encoders = new Map<Transfer, Uint16Array>();
+const encoders = new Map<NamedTransfer, Uint16Array>();
 /** 16-bit codes of linear light 0…1, tabled on the square root so that the dark end is as exact as the bright one. */
-function coder(transfer: Transfer): (v: number) => number {
+function coder(transfer: NamedTransfer): (v: number) => number {
   let table = encoders.get(transfer);
   if (!table) {
     const f = encodeWith(transfer);
@@ -39,7 +39,7 @@ function coder(transfer: Transfer): (v: number) => number {
 export type AlphaMode = "straight" | "premultiplied";
 
 /** Interleaved 16-bit codes of a straight picture; with alpha when it has one. Premultiplying is done in linear light. */
-export function interleave16(picture: Picture, alpha: AlphaMode, transfer: Transfer): Uint16Array {
+export function interleave16(picture: Picture, alpha: AlphaMode, transfer: NamedTransfer): Uint16Array {
   const channels = picture.a ? 4 : 3;
   const out = new Uint16Array(picture.width * picture.height * channels);
   const encode = coder(transfer);

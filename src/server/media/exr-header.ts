@@ -13,6 +13,8 @@ const LONGEST_NAME = 255;
 export interface ExrHeader {
   readonly width: number;
   readonly height: number;
+  /** x and y of red, green, blue and white, where the file states them. */
+  readonly chromaticities: readonly number[] | undefined;
 }
 
 /** @throws RangeError that says what is wrong */
@@ -55,5 +57,7 @@ export function checkExr(file: Buffer): ExrHeader {
       if (!(chunk + 8 <= file.length) || chunk + 8 + file.readUInt32LE(chunk + 4) > file.length)
         throw new RangeError("Its picture breaks off.");
     }
-  return { width, height };
+  const told = values.get("chromaticities");
+  const chromaticities = told?.length === 32 ? Array.from({ length: 8 }, (_, k) => told.readFloatLE(4 * k)) : undefined;
+  return { width, height, chromaticities };
 }

@@ -2,7 +2,7 @@ import { statSync } from "node:fs";
 import { open } from "node:fs/promises";
 import { z } from "zod";
 import type { Primaries } from "../../core/color/primaries";
-import type { Transfer } from "../../core/color/transfer";
+import type { NamedTransfer } from "../../core/color/transfer";
 import type { Matrix } from "../../core/color/ycbcr";
 import type { MediaInfo } from "../../core/documents/media-info";
 import { tellSiting } from "../../core/image/chroma-siting";
@@ -16,7 +16,7 @@ import { evenRate } from "./frame-rate";
 import { fetchFor } from "./pixel-formats";
 import { probeStill, stillFormat } from "./stills";
 
-const READS = "Stills: PNG, JPEG, TIFF, WebP, EXR. Clips: H.264, HEVC, ProRes, VP9 and others in MP4, MOV, WebM or MKV.";
+const READS = "Stills: PNG, JPEG, TIFF, WebP, EXR, DPX. Clips: H.264, HEVC, ProRes, VP9 and others in MP4, MOV, WebM or MKV.";
 
 /** Tells a file by its content, not its name. @throws Complaint for what cannot be read */
 export async function probeFile(file: string): Promise<MediaInfo> {
@@ -72,7 +72,7 @@ function turnOf(degrees: number): MediaInfo["turn"] {
   return quarters || undefined;
 }
 
-const TRANSFER_NAMES: Record<string, Transfer> = {
+const TRANSFER_NAMES: Record<string, NamedTransfer> = {
   bt709: "bt709",
   smpte170m: "bt709",
   "bt2020-10": "bt709",

@@ -3,14 +3,17 @@ import sharp from "sharp";
 import { FloatType, HalfFloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { floatToHalf } from "../../core/color/half";
+import { type Primaries, primariesOf } from "../../core/color/primaries";
 import type { MediaInfo } from "../../core/documents/media-info";
 import { chromaBehindRgb } from "../../core/image/chroma-behind-rgb";
 import { MAX_PIXELS, MAX_SIDE } from "../../core/image/plane";
 import type { RawFrame, RawLayout } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
+import { type DpxHeader, decodeDpx, readDpxHeader } from "./dpx";
 import { checkExr } from "./exr-header";
+import { primariesOfProfile } from "./icc";
 
-export type StillFormat = "png" | "jpeg" | "tiff" | "webp" | "exr";
+export type StillFormat = "png" | "jpeg" | "tiff" | "webp" | "exr" | "dpx";
 
 /** Tells a still by its first bytes. */
 export function stillFormat(head: Uint8Array): StillFormat | undefined {
@@ -20,6 +23,7 @@ export function stillFormat(head: Uint8Array): StillFormat | undefined {
   if (starts(0x49, 0x49, 0x2a, 0) || starts(0x4d, 0x4d, 0, 0x2a)) return "tiff";
   if (starts(0x52, 0x49, 0x46, 0x46) && head[8] === 0x57 && head[9] === 0x45) return "webp";
   if (starts(0x76, 0x2f, 0x31, 0x01)) return "exr";
+  if (starts(0x53, 0x44, 0x50, 0x58) || starts(0x58, 0x50, 0x44, 0x53)) return "dpx";
   return undefined;
 }
 
@@ -35,16 +39,30 @@ function checkStillSize(width: number, height: number): void {
     );
 }
 
-const open = (file: string | Buffer) => sharp(file, { limitInputPixels: MAX_PIXELS * 64, failOn: "error", unlimited: false });
+const open = (file: string, ignoreIcc = false) =>
+  sharp(file, { limitInputPixels: MAX_PIXELS * 64, failOn: "error", unlimited: false, ignoreIcc });
 
 export async function probeStill(file: string, format: StillFormat): Promise<MediaInfo> {
   let width: number;
   let height: number;
   let layout: RawLayout;
   let chroma: ReturnType<typeof chromaBehindRgb> = null;
-  if (format === "exr") {
-    const raw = await decodeStill(file, format);
-    ({ width, height, layout } = raw);
+  let primaries: Primaries | undefined;
+  let warning: string | null = null;
+  let dpx: DpxHeader | undefined;
+  if (format === "dpx") {
+    dpx = await readDpxHeader(file);
+    ({ width, height, layout, warning } = dpx);
+    checkStillSize(width, height);
+    chroma = chromaBehindRgb(await decodeDpx(file));
+  } else if (format === "exr") {
+    const bytes = await readFile(file);
+    ({ width, height, layout } = decodeExr(bytes));
+    const { chromaticities } = checkExr(bytes);
+    primaries = chromaticities && primariesOf(chromaticities);
+    if (chromaticities && !primaries)
+      warning =
+        "The file names primaries that are not read; BT.709's are assumed. Choose the nearest under Read as: the matte hardly changes.";
   } else {
     const meta = await open(file)
       .metadata()
@@ -56,6 +74,7 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
     height = (turned ? meta.width : meta.height) ?? 0;
     checkStillSize(width, height);
     layout = { kind: "rgb", bits: meta.depth === "ushort" ? 16 : 8, alpha: meta.hasAlpha === true };
+    primaries = meta.icc && primariesOfProfile(meta.icc);
     // The header alone proves little: the pixels must decode too.
     chroma = chromaBehindRgb(await decodeStill(file, format));
   }
@@ -71,14 +90,20 @@ export async function probeStill(file: string, format: StillFormat): Promise<Med
     pixelFormat:
       layout.kind === "half" ? "rgb half float" : `rgb${layout.alpha ? "a" : ""} ${layout.kind === "rgb" ? layout.bits : 16} bit`,
     layout,
-    reading: { transfer: format === "exr" ? "linear" : "srgb", matrix: "bt709", range: "full", siting: "center" },
-    stated: { transfer: format === "exr", matrix: true, range: true, siting: true },
+    reading: {
+      transfer: dpx?.transfer ?? (format === "exr" ? "linear" : "srgb"),
+      matrix: "bt709",
+      range: "full",
+      siting: "center",
+      ...(primaries ? { primaries } : {}),
+    },
+    stated: { transfer: dpx?.stated ?? format === "exr", matrix: true, range: true, siting: true, primaries: primaries !== undefined },
     ...(chroma ? { told: { chroma } } : {}),
-    pixelAspect: 1,
+    pixelAspect: dpx?.pixelAspect ?? 1,
     fieldOrder: "progressive",
-    timecode: null,
+    timecode: dpx?.timecode ?? null,
     audio: null,
-    warning: null,
+    warning,
   };
 }
 
@@ -97,10 +122,13 @@ function split(codes: Uint8Array | Uint16Array, channels: number, planes: number
 /** @throws Complaint for damaged and oversized files */
 export async function decodeStill(file: string, format: StillFormat): Promise<RawFrame> {
   if (format === "exr") return decodeExr(await readFile(file));
+  if (format === "dpx") return decodeDpx(file);
   try {
     const meta = await open(file).metadata();
     const wide = meta.depth === "ushort";
-    const { data, info } = await open(file)
+    // Codes of primaries that are read go as they are: converted, greens beyond sRGB's would be lost, and what they were recorded as with them.
+    const asTheyAre = meta.icc !== undefined && primariesOfProfile(meta.icc) !== undefined;
+    const { data, info } = await open(file, asTheyAre)
       .rotate()
       .toColourspace(wide ? "rgb16" : "srgb")
       .raw({ depth: wide ? "ushort" : "uchar" })
