@@ -5,7 +5,7 @@ import { subjectExcess } from "../src/core/key/subject-difference";
 import { matteLevels } from "../src/core/matte/levels";
 import { correlation, rankCorrelation } from "../src/core/measure/correlation";
 import { measureFigures, measureSpill } from "../src/core/measure/figures";
-import { edgeFlicker, trueFlicker } from "../src/core/measure/flicker";
+import { edgeFlicker, trueFlicker, watched } from "../src/core/measure/flicker";
 import { matteError } from "../src/core/measure/truth-error";
 import { synthesiseCleanPlate } from "../src/core/screen/clean-plate";
 import { findScreen } from "../src/core/screen/find";
@@ -122,7 +122,7 @@ async function gather(): Promise<Record<string, Pairs>> {
         [0.4, 0.55],
       ] as const) {
         const [a, b] = [matteLevels(pull, { black, white }), matteLevels(nextPull, { black, white })];
-        const figure = edgeFlicker({ matte: a, plate: picture }, { matte: b, plate: next });
+        const figure = edgeFlicker(watched(a, picture), watched(b, next));
         if (figure === null) continue;
         flicker[0].push(figure);
         flicker[1].push(trueFlicker(a, b, t.coverage, coverage));

@@ -10,7 +10,7 @@ import { edgeFlicker } from "../core/measure/flicker";
 import { type Scope, vectorPlot, waveform } from "../core/measure/scopes";
 import { type Proposal, proposeRecipe } from "../core/recipe/auto";
 import { type Evaluation, evaluate, looksAtBackground, type OutputName } from "../core/recipe/evaluate";
-import { type Found, judgeBlinking, judgeFrame, judgesBackground, type Measured, matteOfPlate, measureFrame } from "../core/recipe/judge";
+import { type Found, judgeBlinking, judgeFrame, judgesBackground, type Measured, measureFrame, watchFrame } from "../core/recipe/judge";
 import { plateReading } from "../core/recipe/reading";
 import type { Recipe, Shape } from "../core/recipe/schema";
 import type { Sources } from "../core/recipe/sources";
@@ -160,7 +160,7 @@ class KeyWorker {
   async flicker(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number, reduce: number): Promise<number | null> {
     if (!recipe.screen.colour || frame < 2) return null;
     const at = async (n: number) =>
-      matteOfPlate(recipe, await this.frames.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
+      watchFrame(recipe, await this.frames.sources(recipe, plate, clean, null, n), { frame: n, reduce }, this.cache);
     return edgeFlicker(await at(frame - 1), await at(frame));
   }
 

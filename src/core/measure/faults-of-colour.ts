@@ -1,10 +1,11 @@
 import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
+import { lumaOf } from "../image/luma";
 import { otherChannels } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "../spill/limit";
 import { ownExcess } from "../spill/own-colour";
 import type { Finding, JudgedPass } from "./findings";
-import { clamp, floats, type Judged, place, share } from "./judged";
+import { clamp, type Judged, place, share } from "./judged";
 
 /**
  * What the primary is compared with: the mean of the two other channels; before a screen between two primaries, the mix beyond them that its
@@ -44,19 +45,18 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const beyond = beyondChannels(limit, mix);
   const { neutral, excess, purity } = comparedBy(pass);
   const own = purity(j.screen[primary], j.screen[un], j.screen[vn]);
-  // Cloth of the screen's own hue, and the rim beside it.
-  const deepNear = floats(n, (i) =>
-    j.solid[i] &&
-    (depth[i] as number) >= INSIDE * height &&
-    purity(j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number) > NEAR * own
-      ? 1
-      : 0,
-  );
-  const cloth = boxMean(deepNear, j.width, height, Math.ceil(1.3 * INSIDE * height)).map((v) => (v > 0.02 ? 1 : 0));
-  // What surfaces lack of the primary by themselves, as leather lacks blue: what those beside the rim have of it well inside.
-  const within = floats(n, (i) => (j.solid[i] && (depth[i] as number) >= INSIDE * height ? 1 : 0));
+  // Cloth of the screen's own hue, and the rim beside it. What surfaces lack of the primary by themselves, as leather lacks blue: what those beside
+  // the rim have of it well inside.
+  const [cloth, within, lack] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
+    if (!j.solid[i] || (depth[i] as number) < INSIDE * height) continue;
+    within[i] = 1;
+    lack[i] = lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number);
+    if (purity(j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number) > NEAR * own) cloth[i] = 1;
+  }
+  cloth.set(boxMean(cloth, j.width, height, Math.ceil(1.3 * INSIDE * height)));
+  for (let i = 0; i < n; i++) cloth[i] = (cloth[i] as number) > 0.02 ? 1 : 0;
   const reach = Math.ceil(1.5 * INSIDE * height);
-  const lack = floats(n, (i) => (within[i] ? lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number) : 0));
   const [lackNear, withinNear] = [boxMean(lack, j.width, height, reach), boxMean(within, j.width, height, reach)];
   const surface = ownExcess(j.plate, j.pull, { primary, limit: neutral, mix, nearScreen: j.nearScreen?.data ?? cloth });
   let [left, drained, warm] = [0, 0, 0];
@@ -171,15 +171,15 @@ const SOLID_NEAR = 6;
 export function darkLine(j: Judged, pass: JudgedPass): Finding | null {
   const { foreground: f, matte, width, height } = j;
   const n = matte.data.length;
-  const light = floats(n, (i) => Math.max(0, luminance({ r: f.r[i] as number, g: f.g[i] as number, b: f.b[i] as number })));
-  const sure = floats(n, (i) => ((matte.data[i] as number) > 0.97 ? 1 : 0));
-  const near = boxMean(
-    light.map((v, i) => v * (sure[i] as number)),
-    width,
-    height,
-    SOLID_NEAR,
-  );
-  const weight = boxMean(sure, width, height, SOLID_NEAR);
+  const light = lumaOf(f).data;
+  const [sure, ofSure] = [new Float32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
+    light[i] = Math.max(0, light[i] as number);
+    if ((matte.data[i] as number) <= 0.97) continue;
+    sure[i] = 1;
+    ofSure[i] = light[i] as number;
+  }
+  const [near, weight] = [boxMean(ofSure, width, height, SOLID_NEAR), boxMean(sure, width, height, SOLID_NEAR)];
   const marks = new Float32Array(n);
   let [band, dark] = [0, 0];
   const one = luminance(j.screen);
@@ -229,13 +229,14 @@ export function screenInside(j: Judged, pass: JudgedPass): Finding | null {
   const { purity } = comparedBy(pass);
   const own = purity(screen[primary], screen[un], screen[vn]);
   let count = 0;
-  const marks = floats(depth.length, (i) => {
-    if (!j.solid[i] || (depth[i] as number) < 2 * j.margin || (j.matte.data[i] as number) < 0.9) return 0;
+  const marks = new Float32Array(depth.length);
+  for (let i = 0; i < marks.length; i++) {
+    if (!j.solid[i] || (depth[i] as number) < 2 * j.margin || (j.matte.data[i] as number) < 0.9) continue;
     const p = plate[primary][i] as number;
-    const like = p > 0.01 && purity(p, plate[un][i] as number, plate[vn][i] as number) > LIKE_SCREEN * own ? 1 : 0;
-    count += like;
-    return like;
-  });
+    if (!(p > 0.01 && purity(p, plate[un][i] as number, plate[vn][i] as number) > LIKE_SCREEN * own)) continue;
+    count++;
+    marks[i] = 1;
+  }
   if (count < LEAST_LIKE * j.area) return null;
   const kept = pass.spill.protect >= 0.5;
   return {

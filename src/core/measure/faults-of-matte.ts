@@ -1,6 +1,7 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOf, maskOver } from "../image/mask";
+import { maskOver } from "../image/mask";
+import { valuesWhere } from "../image/rank";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
@@ -23,11 +24,9 @@ const FRINGE = 0.05;
 function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks: Float32Array; count: number } {
   const { width, height } = j;
   const source = j.figures.marks;
-  const { labels, areas } = labelComponents(
-    maskOf(source, (v) => v === mark),
-    width,
-    height,
-  );
+  const marked = new Uint8Array(source.length);
+  for (let i = 0; i < marked.length; i++) if (source[i] === mark) marked[i] = 1;
+  const { labels, areas } = labelComponents(marked, width, height);
   const reach = FRINGE * height;
   const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
   const farthest = new Float32Array(areas.length);
@@ -93,9 +92,7 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
     };
   const full = area(count);
   if (full < least || count < 3) return null;
-  const under: number[] = [];
-  for (let i = 0; i < marks.length; i++) if (marks[i]) under.push(j.pull.data[i] as number);
-  const low = percentile(under, 0.1);
+  const low = percentile(valuesWhere(j.pull.data, marks), 0.1);
   const white = clamp(Math.round(1000 * low) / 1000, pass.matte.black + 0.05, 1);
   // A white point far below what it is now costs too much edge: hold the inside instead.
   const byWhite = low > 0.75 * pass.matte.white && white < pass.matte.white;
@@ -135,9 +132,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
   const { marks, count } = beyondFringe(j, 2, j.away);
   const full = Math.round(count / j.scale ** 2);
   if (full < 3 * LEAST_AREA * j.lines ** 2 || count < 6) return null;
-  const over: number[] = [];
-  for (let i = 0; i < marks.length; i++) if (marks[i]) over.push(j.pull.data[i] as number);
-  const high = percentile(over, 0.95);
+  const high = percentile(valuesWhere(j.pull.data, marks), 0.95);
   const byBlack = high < 0.2;
   const black = clamp(Math.round(1000 * (high + 0.005)) / 1000, 0, pass.matte.white - 0.05);
   return {
@@ -221,26 +216,25 @@ const FAINT = 0.0015;
 
 export function grainInBackground(j: Judged, pass: JudgedPass): Finding | null {
   const n = j.pull.data.length;
-  const faint: number[] = [];
   const marks = new Float32Array(n);
-  let empty = 0;
+  let [empty, count] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (j.solid[i] || (j.away[i] as number) < 2 * j.margin || (j.garbage && (j.garbage.data[i] as number) > 0.5)) continue;
     empty++;
     const m = j.matte.data[i] as number;
     if (m > FAINT && m <= 4 * RESIDUE_LEVEL) {
       marks[i] = 1;
-      faint.push(j.pull.data[i] as number);
+      count++;
     }
   }
-  if (empty < 200 || faint.length < GRAINY * empty) return null;
-  const black = Math.round(1000 * (percentile(faint, 0.95) + 0.002)) / 1000;
+  if (empty < 200 || count < GRAINY * empty) return null;
+  const black = Math.round(1000 * (percentile(valuesWhere(j.pull.data, marks), 0.95) + 0.002)) / 1000;
   return {
     kind: "grain-in-background",
-    severity: clamp(0.15 + 0.2 * (faint.length / empty)),
-    figure: share(faint.length / empty),
+    severity: clamp(0.15 + 0.2 * (count / empty)),
+    figure: share(count / empty),
     what: "The screen's grain shows in the background",
-    why: `${share(faint.length / empty)} of what should be empty holds a faint, restless matte.`,
+    why: `${share(count / empty)} of what should be empty holds a faint, restless matte.`,
     remedy: pass.matte.bounds.on ? "Raise the black point over the grain" : "Throw it away with automatic bounds",
     step: pass.matte.bounds.on ? "Matte" : "Bounds",
     place: place(j, marks),

@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
-import { maskOf, maskUnder } from "../image/mask";
+import { maskUnder } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
-import { stillPlaces } from "../matte/still";
+import { rootsOf, stillBetween } from "../matte/still";
 
 /** Change of the matte's local mean under which an edge counts as not having moved. */
 const STILL = 0.02;
@@ -9,24 +9,34 @@ const RADIUS = 4;
 
 /** Matte under which a place is certain screen, where any change of the plate is grain. */
 const SCREEN = 0.01;
-/** A frame's matte and the plate it was pulled from, of one size. */
-export interface MatteOfPlate {
+/** What is looked at in one frame, which is compared with the one before it and then with the one after it. */
+export interface Watched {
   readonly matte: Plane;
-  readonly plate: Picture;
+  readonly mean: Float32Array;
+  readonly edges: Uint8Array;
+  readonly roots: readonly Float32Array[];
+}
+
+/** A frame as {@link edgeFlicker} compares it. @param matte kept as it is @param plate that it was pulled from, of its size; nothing of it is kept */
+export function watched(matte: Plane, plate: Picture): Watched {
+  const { width, height, data } = matte;
+  if (plate.width !== width || plate.height !== height)
+    throw new RangeError(`Sizes differ: ${width}×${height} and ${plate.width}×${plate.height}.`);
+  return { matte, mean: boxMean(data, width, height, RADIUS), edges: edgesOf(matte), roots: rootsOf(plate) };
 }
 
 /**
  * Edge flicker: mean change of the matte between two neighbouring frames along edges that did not move, in 1/1000.
  * An edge did not move where the plate stayed the same and the matte's mean over 9 × 9 px did; null without such an edge.
  */
-export function edgeFlicker(before: MatteOfPlate, after: MatteOfPlate): number | null {
+export function edgeFlicker(before: Watched, after: Watched): number | null {
   const { width, height } = before.matte;
-  for (const p of [before.plate, after.matte, after.plate])
-    if (p.width !== width || p.height !== height) throw new RangeError(`Sizes differ: ${width}×${height} and ${p.width}×${p.height}.`);
+  if (after.matte.width !== width || after.matte.height !== height)
+    throw new RangeError(`Sizes differ: ${width}×${height} and ${after.matte.width}×${after.matte.height}.`);
   const [m, k] = [before.matte.data, after.matte.data];
-  const still = stillPlaces(before.plate, after.plate, (i) => (m[i] as number) < SCREEN && (k[i] as number) < SCREEN);
-  const [edge, edgeAfter] = [edges(before.matte), edges(after.matte)];
-  const [p, q] = [boxMean(m, width, height, RADIUS), boxMean(k, width, height, RADIUS)];
+  const still = stillBetween(before.roots, after.roots, width, height, (i) => (m[i] as number) < SCREEN && (k[i] as number) < SCREEN);
+  const [edge, edgeAfter] = [before.edges, after.edges];
+  const [p, q] = [before.mean, after.mean];
   let sum = 0;
   let count = 0;
   for (let i = 0; i < p.length; i++) {
@@ -37,11 +47,14 @@ export function edgeFlicker(before: MatteOfPlate, after: MatteOfPlate): number |
   }
   return count >= LEAST ? (1000 * sum) / count : null;
 }
+
 /** An edge runs where the matte crosses this level, and 2 px to either side: a hardened edge counts over the same width as a soft one. */
 const EDGE = 0.3;
-function edges({ width, height, data }: Plane): Uint8Array {
+function edgesOf({ width, height, data }: Plane): Uint8Array {
   const share = boxMean(new Float32Array(maskUnder(data, EDGE)), width, height, 2);
-  return maskOf(share, (v) => v > 1e-4 && v < 1 - 1e-4);
+  const edge = new Uint8Array(share.length);
+  for (let i = 0; i < edge.length; i++) if ((share[i] as number) > 1e-4 && (share[i] as number) < 1 - 1e-4) edge[i] = 1;
+  return edge;
 }
 /** Fewer edge pixels than this say nothing. */
 const LEAST = 30;

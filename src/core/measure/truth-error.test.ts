@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { normal } from "../image/normal";
-import { makePicture, makePlane, type Picture, type Plane } from "../image/plane";
+import { makePicture, makePlane, type Plane } from "../image/plane";
 import { random } from "../image/random";
 import { edgeWidths } from "./edge-width";
-import { edgeFlicker, trueFlicker } from "./flicker";
+import { edgeFlicker, trueFlicker, watched } from "./flicker";
 import { compositeError, matteError, spillLeft } from "./truth-error";
 
 const plane = (...v: number[]) => ({ width: v.length, height: 1, data: Float32Array.from(v) });
@@ -75,7 +75,7 @@ describe("flicker", () => {
     return { width, height, r: at(0.3, 0.02), g: at(0.3, 0.2), b: at(0.3, 0.03) };
   };
   const still = plateOf(edge(0));
-  const shot = (matte: Plane, plate: Picture) => ({ matte, plate });
+  const shot = watched;
   it("is nothing when nothing changes, and the mean change in 1/1000 of a still edge that wavers", () => {
     expect(edgeFlicker(shot(edge(0), still), shot(edge(0), still))).toBe(0);
     const f = edgeFlicker(shot(edge(0), still), shot(edge(0, 0.05), still));

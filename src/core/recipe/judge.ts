@@ -4,11 +4,11 @@ import { maskUnder } from "../image/mask";
 import type { Plane } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { type Finding, findFaults } from "../measure/findings";
-import { edgeFlicker, type MatteOfPlate } from "../measure/flicker";
+import { edgeFlicker, type Watched, watched } from "../measure/flicker";
 import { type StrandsPlace, strandsPlace } from "../measure/strands";
 import { screenEvenness } from "../screen/light";
 import { screenPrimary } from "../screen/primary";
-import { type Evaluation, evaluate, looksAtBackground } from "./evaluate";
+import { type Evaluation, evaluate, type Figured, looksAtBackground } from "./evaluate";
 import type { Recipe } from "./schema";
 import type { Sources } from "./sources";
 import type { StepCache } from "./step-cache";
@@ -132,17 +132,22 @@ export async function judgeBlinking(
   const { frame, reduce } = at;
   const nearby: Plane[] = [];
   for (const n of [frame - 1, frame + 1])
-    if (n >= 1 && n <= last) nearby.push(matteOfPlate(recipe, await sourcesOf(n), { frame: n, reduce }, cache).matte);
+    if (n >= 1 && n <= last) {
+      const { matte } = evaluate(recipe, await sourcesOf(n), { frame: n, reduce, outputs: ["matte"] }, cache) as Required<Evaluation>;
+      nearby.push(copyOf(matte));
+    }
   if (nearby.length === 0) return null;
   const { list } = judgeFrame(recipe, await sourcesOf(frame), at, cache, nearby);
   return list.find((f) => f.kind === "blinking-specks") ?? null;
 }
 
-/** A frame's matte and plate, copied, so that the next evaluation may take their memory. */
-export function matteOfPlate(recipe: Recipe, sources: Sources, at: JudgedAt, cache: StepCache): MatteOfPlate {
-  const e = evaluate(recipe, sources, { ...at, outputs: ["matte", "plate"] }, cache) as Required<Evaluation>;
-  const { width, height, r, g, b } = e.plate;
-  return { matte: { ...e.matte, data: e.matte.data.slice() }, plate: { width, height, r: r.slice(), g: g.slice(), b: b.slice() } };
+/** So that the next evaluation may take the step's memory. */
+const copyOf = (matte: Plane): Plane => ({ ...matte, data: matte.data.slice() });
+
+/** A frame as edge flicker compares it. */
+export function watchFrame(recipe: Recipe, sources: Sources, at: JudgedAt, cache: StepCache): Watched {
+  const { matte, plate } = evaluate(recipe, sources, { ...at, outputs: ["matte", "plate"] }, cache) as Required<Evaluation>;
+  return watched(copyOf(matte), plate);
 }
 
 /** A frame's figures over the shot. */
@@ -172,15 +177,16 @@ export async function* measureShot(
   reduce: number,
   cache: StepCache,
 ): AsyncGenerator<ShotFrame> {
-  const mattes = new Map<number, MatteOfPlate>();
+  const mattes = new Map<number, Watched>();
   const matteAt = async (frame: number) => {
     let made = mattes.get(frame);
     if (!made) {
-      made = matteOfPlate(recipe, await sourcesOf(frame), { frame, reduce }, cache);
+      made = watchFrame(recipe, await sourcesOf(frame), { frame, reduce }, cache);
       mattes.set(frame, made);
     }
     return made;
   };
+  if (!recipe.screen.colour) return;
   const pass = (recipe.passes.find((p) => p.on) ?? recipe.passes[0])?.id ?? "";
   for (const frame of frames) {
     const here = await matteAt(frame);
@@ -188,10 +194,9 @@ export async function* measureShot(
     const after = frame < last ? await matteAt(frame + 1) : null;
     const nearby = [before, after].filter((m) => m !== null).map((m) => m.matte);
     const sources = await sourcesOf(frame);
-    const measured = measureFrame(recipe, sources, { frame, reduce }, cache);
-    if (!measured) return;
     const { list } = judgeFrame(recipe, sources, { frame, reduce, pass }, cache, nearby);
-    const { holes, residue, edgeLoss, clearance, spill } = measured;
+    const { figures, spill } = evaluate(recipe, sources, { frame, reduce, outputs: ["figures"] }, cache).figures as Figured;
+    const { holes, residue, edgeLoss, clearance } = figures;
     yield { frame, holes, residue, edgeLoss, clearance, spill, flicker: before && edgeFlicker(before, here), findings: list };
     for (const n of mattes.keys()) if (n < frame) mattes.delete(n);
   }
