@@ -86,13 +86,14 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
     const { cleanPlate, from } = shot.recipe.screen;
     const { background } = shot.recipe.scene;
     const tasks: Omit<MeasureTask, "report">[] = [];
-    for (let i = 0; i < missing.length; i += FRAMES_PER_TASK)
+    const stretch = stretchOf(missing.length);
+    for (let i = 0; i < missing.length; i += stretch)
       tasks.push({
         recipe: shot.recipe,
         plate: footageOf(shot.plate.id),
         clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
         background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
-        frames: missing.slice(i, i + FRAMES_PER_TASK),
+        frames: missing.slice(i, i + stretch),
         reduce: shotReduce(info.width),
       });
     await Promise.all(
@@ -130,6 +131,13 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
     if (running.get(shotId)?.stop === stop) running.delete(shotId);
   }
 }
+
+/** Most frames measured in one go: with a neighbour on either side, as many as are decoded in two. */
+const LONGEST = 14;
+
+/** Frames a thread measures in one go. The neighbours at its ends are pulled twice: the fewer ends, the sooner all is measured. */
+const stretchOf = (frames: number): number =>
+  Math.max(FRAMES_PER_TASK, Math.min(LONGEST, Math.ceil(frames / threads().options.maxThreads)));
 
 /** Lets the figures of recipes go that have not been looked at for long. */
 function prune(shotId: number, recipe: string): void {
