@@ -55,17 +55,29 @@ export function ensureNode() {
     stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
 }
 
-export async function ensurePackages() {
-  const stamp = path.join(root, "node_modules", ".mellow-sieve");
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === lockHash()) return;
-  say("Installing packages (a minute or two the first time)…");
-  if ((await run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"])) !== 0)
-    stop(
-      "The packages could not be installed.",
-      "Check the network to the npm registry. better-sqlite3 may need a compiler: apt-get install -y python3 make g++",
-    );
-  writeFileSync(stamp, lockHash());
+/** Does something once for the packages that are locked, and remembers it among them. */
+async function once(stamp, work) {
+  const file = path.join(root, "node_modules", stamp);
+  if (existsSync(file) && readFileSync(file, "utf8") === lockHash()) return;
+  await work();
+  writeFileSync(file, lockHash());
 }
+
+/** The packages themselves; what of them has to be compiled is left to {@link ensureCompiled}. */
+export const ensurePackages = () =>
+  once(".mellow-sieve", async () => {
+    say("Installing packages (half a minute or so)…");
+    if ((await run("npm", ["ci", "--ignore-scripts", "--no-audit", "--no-fund", "--loglevel=error"])) !== 0)
+      stop("The packages could not be installed.", "Check the network to the npm registry.");
+  });
+
+/** SQLite: it takes longer than all the rest, on one core, so that much can be done beside it. */
+export const ensureCompiled = () =>
+  once(".mellow-sieve-compiled", async () => {
+    say("Compiling SQLite (a minute or two the first time)…");
+    if ((await run("npm", ["rebuild", "--loglevel=error"])) !== 0)
+      stop("SQLite could not be compiled.", "It may need a compiler: apt-get install -y python3 make g++");
+  });
 
 /** Installs a Debian package when a program is missing. @returns whether the program is there now */
 async function ensureProgram(program, debian) {

@@ -1,5 +1,5 @@
 /** npm test: installs what is missing, then checks types, style and imports, runs unit tests, builds, runs browser tests. */
-import { ensureBuilt, ensureChromium, ensureFfmpeg, ensureNode, ensurePackages, run, say } from "./setup.mjs";
+import { ensureBuilt, ensureChromium, ensureCompiled, ensureFfmpeg, ensureNode, ensurePackages, run, say } from "./setup.mjs";
 
 /** A Debian package at a time: two would wait for one lock. */
 async function ensurePrograms() {
@@ -16,11 +16,14 @@ const step = async (name, command, args) => {
   console.error(`\n${name}: failed`);
   process.exit(1);
 };
-async function styleAndImports() {
+/** What one core can do while the other compiles. */
+async function withoutDatabase() {
+  await step("Types", "npx", ["--no-install", "astro", "check", "--minimumFailingSeverity", "error"]);
   await step("Style", "npx", ["--no-install", "biome", "ci", "."]);
   await step("Imports", "npx", ["--no-install", "depcruise", "src", "--config", ".dependency-cruiser.cjs"]);
+  await ensureBuilt();
 }
-await Promise.all([step("Types", "npx", ["--no-install", "astro", "check", "--minimumFailingSeverity", "error"]), styleAndImports()]);
-await Promise.all([step("Unit tests", "npx", ["--no-install", "vitest", "run"]), ensureBuilt()]);
+await Promise.all([ensureCompiled(), withoutDatabase()]);
+await step("Unit tests", "npx", ["--no-install", "vitest", "run"]);
 await step("Browser tests", "npx", ["--no-install", "playwright", "test"]);
 say("All passed");
