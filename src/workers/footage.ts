@@ -1,6 +1,6 @@
 import { type ColourReading, type RawFrame, unpackRawFrame } from "../core/image/raw-frame";
 import { framesNearby } from "../core/recipe/evaluate";
-import { cleanReading, plateReading, readingKey } from "../core/recipe/reading";
+import { backgroundReading, cleanReading, plateReading, readingKey } from "../core/recipe/reading";
 import type { Recipe } from "../core/recipe/schema";
 import { type PlateSource, plateSource, type Sources } from "../core/recipe/sources";
 
@@ -60,7 +60,9 @@ export class FootageFrames {
     const front = this.source(plate, frame, reading);
     const around = framesNearby(recipe, frame, plate.frames).map(async (n) => ({ frame: n, source: await this.source(plate, n, reading) }));
     const empty = clean && this.source(clean, 1, cleanReading(clean.reading, plate.reading, recipe));
-    const back = background && this.source(background, Math.min(frame, background.frames), background.reading);
+    const back =
+      background &&
+      this.source(background, Math.min(frame, background.frames), backgroundReading(background.reading, plate.reading, recipe));
     const [p, c, b, nearby] = await Promise.all([front, empty, back, Promise.all(around)]);
     return { plate: p, nearby, ...(c ? { clean: c } : {}), ...(b ? { background: b } : {}) };
   }

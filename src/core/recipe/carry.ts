@@ -23,7 +23,7 @@ export function carryRecipe(from: Recipe, to: Recipe, screen: Rgb | null): Recip
     bounds: { garbage: to.bounds.garbage, beyond: from.bounds.beyond },
     paint: to.paint,
     dismissed: to.dismissed,
-    scene: { ...structuredClone(from.scene), background: to.scene.background ?? from.scene.background },
+    scene: { ...structuredClone(from.scene), background: to.scene.background ?? from.scene.background, asPlate: to.scene.asPlate },
   };
 }
 

@@ -20,6 +20,13 @@ export function cleanReading(clean: ColourReading, plate: ColourReading, recipe:
   return said(clean) === said(plate) ? { ...plateReading(clean, recipe), siting: clean.siting } : clean;
 }
 
+/** How the background is read: as its own file says, or by the plate's curve and primaries. */
+export function backgroundReading(background: ColourReading, plate: ColourReading, recipe: Recipe): ColourReading {
+  if (!recipe.scene.asPlate) return background;
+  const { transfer, primaries } = plateReading(plate, recipe);
+  return { ...background, transfer, primaries };
+}
+
 /** A short text that changes with the reading, for cache keys. */
 export const readingKey = (r: ColourReading): string =>
   `${transferKey(r.transfer)}/${r.matrix}/${r.range}/${r.siting}/${r.primaries ?? "bt709"}`;

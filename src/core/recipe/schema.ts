@@ -320,6 +320,8 @@ export const recipeSchema = z.strictObject({
       .string()
       .regex(/^[0-9a-f]{64}$/)
       .nullable(),
+    /** Whether the background is read by the plate's curve and primaries, whatever its file says: as one camera recorded both. */
+    asPlate: z.boolean().default(false),
     fit: z.enum(FITS),
     scale: z.number().min(0.05).max(20),
     x: px,

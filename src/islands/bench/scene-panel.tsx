@@ -6,6 +6,7 @@ import { FITS } from "../../core/scene/fit";
 import { Control } from "../ui/control";
 import { ImportMedia } from "../ui/import-media";
 import { Select } from "../ui/select";
+import { Switch } from "../ui/switch";
 import { Section } from "./facts";
 import { RecipeControl } from "./recipe-control";
 import { move, refreshMedia, settle, shownRecipe, useBench } from "./store";
@@ -84,6 +85,12 @@ export function ScenePanel() {
           {number("scale", "Enlarge", "%", 10, 400, 1, 100, 100)}
           {number("x", "Shift right", "px", -2000, 2000, 1, 0, 1)}
           {number("y", "Shift down", "px", -2000, 2000, 1, 0, 1)}
+          <Switch
+            label="Read as the plate is"
+            hint="By the plate's curve and primaries, where one camera recorded both and its file does not say so."
+            checked={scene.asPlate}
+            onChange={(asPlate) => settle("Scene", `Background read ${asPlate ? "as the plate is" : "as its file says"}`, put({ asPlate }))}
+          />
         </Section>
       )}
       {scene.background && <Wrap />}

@@ -2,11 +2,23 @@ import { Switch as Radix } from "radix-ui";
 import { useId } from "react";
 
 /** On or off, told by place and brightness. */
-export function Switch({ label, checked, onChange }: { label: string; checked: boolean; onChange: (checked: boolean) => void }) {
+export function Switch({
+  label,
+  hint,
+  checked,
+  onChange,
+}: {
+  label: string;
+  hint?: string | undefined;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}) {
   const id = useId();
   return (
     <div className="flex items-center justify-between gap-2 py-1.5">
-      <label htmlFor={id}>{label}</label>
+      <label htmlFor={id} title={hint}>
+        {label}
+      </label>
       <Radix.Root
         id={id}
         checked={checked}

@@ -2,7 +2,7 @@ import type { MediaInfo } from "../../core/documents/media-info";
 import { type ColourReading, decodeRawFrame } from "../../core/image/raw-frame";
 import { type Evaluation, evaluate, framesNearby, looksAtBackground, type OutputName } from "../../core/recipe/evaluate";
 import { judgesBackground, measureShot, type ShotFrame } from "../../core/recipe/judge";
-import { cleanReading, plateReading, readingKey } from "../../core/recipe/reading";
+import { backgroundReading, cleanReading, plateReading, readingKey } from "../../core/recipe/reading";
 import type { Recipe } from "../../core/recipe/schema";
 import { type Nearby, type PlateSource, plateSource, type Source, type Sources } from "../../core/recipe/sources";
 import { StepCache } from "../../core/recipe/step-cache";
@@ -104,10 +104,11 @@ export class Renderer {
     if (!this.background || !this.backgroundFootage) return {};
     const { info } = this.backgroundFootage;
     const number = backgroundFrame(frame, info);
+    const reading = backgroundReading(info.reading, this.plateFootage.info.reading, this.recipe);
     if (this.held?.frame !== number)
       this.held = {
         frame: number,
-        source: { key: `background/${number}`, picture: decodeRawFrame(await this.background.frame(number), info.reading) },
+        source: { key: `background/${number}`, picture: decodeRawFrame(await this.background.frame(number), reading) },
       };
     return { background: this.held.source };
   }

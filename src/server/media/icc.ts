@@ -45,14 +45,9 @@ function isSrgbCurve(tag: Buffer): boolean {
 function parametric(tag: Buffer): ((v: number) => number) | undefined {
   const kind = tag.readUInt16BE(8);
   if (kind !== 3 && kind !== 4) return undefined;
-  const [g, a, b, c, d, e = 0, f = 0] = Array.from({ length: kind === 3 ? 5 : 7 }, (_, k) => fixed(tag, 12 + 4 * k)) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-  ] &
-    number[];
+  const at = (k: number) => fixed(tag, 12 + 4 * k);
+  const [g, a, b, c, d] = [at(0), at(1), at(2), at(3), at(4)];
+  const [e, f] = kind === 4 ? [at(5), at(6)] : [0, 0];
   return (v) => (v >= d ? (a * v + b) ** g + e : c * v + f);
 }
 
