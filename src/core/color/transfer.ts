@@ -39,6 +39,9 @@ export const decodeWith = (transfer: Transfer): ((v: number) => number) =>
 export const encodeWith = (transfer: Transfer): ((v: number) => number) =>
   typeof transfer === "string" ? fromLinear[transfer] : (v) => linearToLog(transfer, v);
 
+/** Whether a curve's codes are what a display is given. */
+export const isVideo = (transfer: Transfer): boolean => transfer === "srgb" || transfer === "bt709" || transfer === "gamma22";
+
 /** A text that changes with the curve, for keys. */
 export const transferKey = (transfer: Transfer): string => (typeof transfer === "string" ? transfer : Object.values(transfer).join(","));
 

@@ -1,3 +1,4 @@
+import { encodeWith, isVideo } from "../color/transfer";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { notOf } from "../image/mask";
@@ -10,6 +11,7 @@ import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
 import { clippedFrom } from "../screen/clipped";
+import { codeRange, looksLogarithmic } from "../screen/code-range";
 import { locateScreen } from "../screen/locate";
 import { screenName } from "../screen/primary";
 import { beyondChannels } from "../spill/limit";
@@ -59,6 +61,12 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     `Screen: ${screenName(sample.colour)}, averaged over the most even ${box.width}×${box.height} px near the subject; ${share(found.share)} of the frame is screen.`,
   ];
   const notSolved: NotSolved[] = [];
+  const curve = sources.recorded?.reading.transfer ?? "linear";
+  const codes = codeRange(small, encodeWith(curve));
+  if (isVideo(curve) && looksLogarithmic(codes))
+    reasons.push(
+      `Curve: codes keep between ${share(codes.low)} and ${share(codes.high)}, as a camera's logarithm does. If it is one, choose it under Read as first, and propose again.`,
+    );
 
   const { recorded, subsampled, ...preparation } = proposePreparation(plate, located, sources.recorded);
   reasons.push(...preparation.reasons);
@@ -165,7 +173,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
   const { pull, cleanPlate } = look(first, "pull", "cleanPlate");
-  notSolved.push(...clippedAway(plate, pull, primary, clippedFrom(sources.recorded?.reading.transfer ?? "linear", sources.recorded?.raw)));
+  notSolved.push(...clippedAway(plate, pull, primary, clippedFrom(curve, sources.recorded?.raw)));
   const { markers } = areas;
   const denoised = preparation.prepare.denoiseChroma > 0;
   const levels = proposeLevels(plate, { located, pull, cleanPlate, outside, markers, subsampled, denoised });

@@ -212,6 +212,18 @@ describe("the steps", () => {
     expect(clippedFrom("linear", { ...bright.plate, layout: { kind: "half", alpha: false } })).toBe(Number.POSITIVE_INFINITY);
   });
 
+  it("say first that the plate may be a camera's logarithm where it is read as video, and nothing of it where it is read as what it is", () => {
+    const film = { ...camera, transfer: "film-density" } as const;
+    const { plate: raw } = shoot(element(), makeStage({}), film);
+    const told = (transfer: "film-density" | "bt709") => {
+      const reading = { ...cameraReading(film), transfer };
+      const { picture, recorded } = plateSource(transfer, raw, reading);
+      return proposeRecipe(picture, 1, undefined, { recorded: recorded! }).reasons.filter((r) => /^Curve: .*logarithm/.test(r));
+    };
+    expect(told("bt709")).toHaveLength(1);
+    expect(told("film-density")).toEqual([]);
+    expect(reasons.some((r) => /^Curve:/.test(r))).toBe(false);
+  });
   it("cut the subject off at the screen's end, say so, and keep there what a holdout holds", () => {
     const { coverage, colour } = element();
     // An arm that leaves the frame on the right.

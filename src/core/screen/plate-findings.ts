@@ -123,7 +123,15 @@ function ofColour({ screen, noise }: Figures, add: Add): void {
 }
 
 /** What recording did to the picture. */
-function ofRecording({ chromaFormat, traces, pixelAspect }: Figures, add: Add): void {
+function ofRecording({ chromaFormat, traces, pixelAspect, codes }: Figures, add: Add): void {
+  if (codes.logarithmic)
+    add(
+      3,
+      `${(100 * codes.low).toFixed(0)} to ${(100 * codes.high).toFixed(0)} %`,
+      "Codes keep away from black and white: the plate may be a camera's logarithm",
+      "If it is, choose its curve under Read as: read as video, the mixtures of every edge come out wrong",
+      "Plate",
+    );
   if (chromaFormat === "4:2:0" || traces.trueChroma === "4:2:0")
     add(
       0.6,

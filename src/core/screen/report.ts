@@ -1,5 +1,5 @@
 import { luminance, type Rgb } from "../color/hue";
-import { encodeWith, type Transfer } from "../color/transfer";
+import { encodeWith, isVideo, type Transfer } from "../color/transfer";
 import { lumaOf } from "../image/luma";
 import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
@@ -10,6 +10,7 @@ import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
 import { clippedFrom } from "./clipped";
+import { type CodeRange, codeRange, looksLogarithmic } from "./code-range";
 import { type CodecTraces, measureCodecTraces } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, overviewFactor, type ScreenLight } from "./light";
@@ -54,6 +55,8 @@ export interface PlateReport {
   readonly chromaFormat: string;
   readonly traces: CodecTraces;
   readonly pixelAspect: number;
+  /** Between which codes the frame lies; and whether, read as video, it looks like a camera's logarithm. */
+  readonly codes: CodeRange & { readonly logarithmic: boolean };
   readonly markers: readonly Region[];
   readonly subject: SubjectReport;
   readonly edges: EdgeWidths;
@@ -61,9 +64,6 @@ export interface PlateReport {
   readonly clipped: number;
   readonly findings: readonly PlateFinding[];
 }
-
-/** Curves whose codes are what a display is given. */
-const VIDEO: ReadonlySet<Transfer> = new Set(["srgb", "bt709", "gamma22"]);
 
 /** What the report needs to know of the file besides its picture. */
 export interface PlateFile {
@@ -97,6 +97,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const small = shrinkPicture(picture, factor);
   const found = findScreen(small);
   const encode = encodeWith(file.transfer);
+  const codes = codeRange(small, encode);
   const { colour } = found.sample;
   const code = { r: encode(colour.r), g: encode(colour.g), b: encode(colour.b) };
   const luma = lumaOf(small);
@@ -122,7 +123,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
 
   const video = encodeWith("bt709");
   // Hues and saturations of the trade are those of video: codes of a logarithm are all paler.
-  const { hue, saturation } = describeColour(colour, VIDEO.has(file.transfer) ? encode : video);
+  const { hue, saturation } = describeColour(colour, isVideo(file.transfer) ? encode : video);
   // What a waveform shows: luma of the codes, for the sampled colour in the light of the screen's middle.
   const k = screenLight / luminance(colour);
   const { level } = describeColour({ r: k * colour.r, g: k * colour.g, b: k * colour.b }, video);
@@ -167,6 +168,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     chromaFormat: file.chromaFormat,
     traces: file.raw ? measureCodecTraces(file.raw) : { trueChroma: null, blocking: 0, combing: 0 },
     pixelAspect: file.pixelAspect,
+    codes: { ...codes, logarithmic: isVideo(file.transfer) && looksLogarithmic(codes) },
     markers: areas.markers.map(large),
     subject: { ...subject, colours: subject.colours.map((c) => ({ ...c, place: large(c.place) })) },
     edges,

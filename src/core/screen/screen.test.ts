@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { linearToBt709 } from "../color/bt709";
+import { decodeWith, encodeWith } from "../color/transfer";
 import { lumaOf } from "../image/luma";
 import { fillAround, makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
@@ -149,6 +150,22 @@ describe("plate report", () => {
     expect(
       reportPlate(plate({}), { transfer: "bt709", chromaFormat: "RGB", pixelAspect: 1 }).findings.some((f) => /unevenly/.test(f.what)),
     ).toBe(false);
+  });
+  it("suspects a camera's logarithm that is read as video, and neither video nor what is read by its own curve", () => {
+    const file = { chromaFormat: "RGB", pixelAspect: 1 };
+    const p = plate({});
+    const suspected = (q: Picture, transfer: "bt709" | "film-density" | "acescct") => {
+      const { codes, findings } = reportPlate(q, { ...file, transfer });
+      expect(findings.some((f) => /logarithm/.test(f.what) && /Read as/.test(f.remedy))).toBe(codes.logarithmic);
+      return codes.logarithmic;
+    };
+    expect(suspected(p, "bt709")).toBe(false);
+    for (const log of ["film-density", "acescct"] as const) {
+      const [code, wrongly] = [encodeWith(log), decodeWith("bt709")];
+      const mistaken = (c: Float32Array) => c.map((v) => wrongly(code(v)));
+      expect(suspected({ ...p, r: mistaken(p.r), g: mistaken(p.g), b: mistaken(p.b) }, "bt709")).toBe(true);
+      expect(suspected(p, log)).toBe(false);
+    }
   });
   it("tells of black bars, and takes them for no end of the screen", () => {
     const p = plate({});

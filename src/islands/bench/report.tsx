@@ -115,6 +115,7 @@ export function PlateReportView() {
           ["spill on subject", percent(subject.spill)],
           ["hue inside, rim, screen", [subject.huePath.inside, subject.huePath.outline, subject.huePath.screen].map(degrees).join(" ")],
           ["edge width", `${edges.median.toFixed(1)} px, widest ${edges.widest.toFixed(1)}`],
+          ["codes", `${(100 * report.codes.low).toFixed(0)} to ${percent(report.codes.high, 0)}`],
           ["clipped", percent(report.clipped)],
         ]}
       />
