@@ -17,6 +17,9 @@ export function ScenePanel() {
   const plateId = useBench((s) => s.shot.plate.id);
   const scene = useBench((s) => shownRecipe(s).scene);
   const settled = useBench((s) => s.recipe.scene);
+  const overridden = useBench(
+    (s) => s.recipe.scene.asPlate || s.recipe.plate.transfer !== undefined || s.recipe.plate.primaries !== undefined,
+  );
   const choose = (m: Media | null) =>
     settle("Scene", m ? `Background: ${m.name}` : "No background", (r) => ({ ...r, scene: { ...r.scene, background: m?.id ?? null } }));
   const put = (change: Partial<Recipe["scene"]>) => (r: Recipe) => ({ ...r, scene: { ...r.scene, ...change } });
@@ -85,12 +88,16 @@ export function ScenePanel() {
           {number("scale", "Enlarge", "%", 10, 400, 1, 100, 100)}
           {number("x", "Shift right", "px", -2000, 2000, 1, 0, 1)}
           {number("y", "Shift down", "px", -2000, 2000, 1, 0, 1)}
-          <Switch
-            label="Read as the plate is"
-            hint="By the plate's curve and primaries, where one camera recorded both and its file does not say so."
-            checked={scene.asPlate}
-            onChange={(asPlate) => settle("Scene", `Background read ${asPlate ? "as the plate is" : "as its file says"}`, put({ asPlate }))}
-          />
+          {overridden && (
+            <Switch
+              label="Read as the plate is"
+              hint="By the plate's curve and primaries, where one camera recorded both and its file does not say so."
+              checked={scene.asPlate}
+              onChange={(asPlate) =>
+                settle("Scene", `Background read ${asPlate ? "as the plate is" : "as its file says"}`, put({ asPlate }))
+              }
+            />
+          )}
         </Section>
       )}
       {scene.background && <Wrap />}
