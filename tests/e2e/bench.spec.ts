@@ -266,7 +266,9 @@ test("the plate report appears by itself, its findings fly to their place, and a
   // Read by a logarithm's numbers, the picture is what they make of its codes; numbers that are none are refused in words.
   await page.keyboard.press("p");
   const at = [0.5 * shot.info.width, 0.1 * shot.info.height] as const;
-  const codes = await shownAt(page, shot.info, ...at);
+  await settled(page);
+  await expect.poll(async () => (await shownAt(page, shot.info, ...at))[1]).toBeGreaterThan(60);
+  const codes = await restingAt(page, shot.info, ...at);
   await page.getByLabel("Curve", { exact: true }).selectOption({ label: "log, by its numbers" });
   const read = (curve: LogCurve) => codes.map((v) => Math.round(255 * Math.min(1, linearToSrgb(logToLinear(curve, v / 255)))));
   const off = async (curve: LogCurve) => Math.max(...(await shownAt(page, shot.info, ...at)).map((v, k) => Math.abs(v - read(curve)[k]!)));
