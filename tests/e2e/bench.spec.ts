@@ -277,6 +277,7 @@ test("the plate report appears by itself, its findings fly to their place, and a
   await expect(numbers).toContainText("18 % grey 41.4 %");
   await numbers.getByLabel("base", { exact: true }).fill("0.7");
   await numbers.getByLabel("base", { exact: true }).press("Enter");
+  await expect(numbers.getByLabel("base", { exact: true })).toBeFocused();
   await expect.poll(() => off({ ...ACESCCT, base: 0.7 })).toBeLessThanOrEqual(2);
   await expect(numbers).toContainText("do not meet at the cut");
   await numbers.getByLabel("slope", { exact: true }).fill("-1");

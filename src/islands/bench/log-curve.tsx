@@ -23,13 +23,12 @@ const STEP = 0.002;
 /** A logarithmic curve's numbers, as its maker publishes them; and the codes that they give, to hold against what the maker states. */
 export function LogCurveNumbers({ curve, onChange }: { curve: LogCurve; onChange: (curve: LogCurve) => void }) {
   const [refused, setRefused] = useState<string | null>(null);
-  const commit = (key: keyof LogCurve, text: string): boolean => {
+  const commit = (key: keyof LogCurve, text: string): void => {
     const value = Number(text.trim().replace(",", "."));
-    if (text.trim() === "" || value === curve[key]) return false;
+    if (text.trim() === "" || value === curve[key]) return;
     const parsed = logCurveSchema.safeParse({ ...curve, [key]: value });
     setRefused(parsed.success ? null : `${text}: ${parsed.error.issues[0]?.message ?? "this is no number that can stand here"}`);
     if (parsed.success) onChange(parsed.data);
-    return parsed.success;
   };
   return (
     <div className="mt-1 rounded-md border border-line p-2" data-testid="log-curve">
@@ -38,7 +37,7 @@ export function LogCurveNumbers({ curve, onChange }: { curve: LogCurve; onChange
       </p>
       <div className="mt-1.5 grid grid-cols-2 gap-x-2 gap-y-1">
         {NUMBERS.map(([key, label]) => (
-          <LogNumber key={`${key} ${curve[key]}`} label={label} value={curve[key]} onCommit={(text) => commit(key, text)} />
+          <LogNumber key={key} label={label} value={curve[key]} onCommit={(text) => commit(key, text)} />
         ))}
       </div>
       {refused && (
@@ -58,10 +57,14 @@ export function LogCurveNumbers({ curve, onChange }: { curve: LogCurve; onChange
   );
 }
 
-function LogNumber({ label, value, onCommit }: { label: string; value: number; onCommit: (text: string) => boolean }) {
+function LogNumber({ label, value, onCommit }: { label: string; value: number; onCommit: (text: string) => void }) {
   const id = useId();
   const own = String(Number(value.toPrecision(9)));
-  const [text, setText] = useState(own);
+  const [typed, setTyped] = useState<string | null>(null);
+  const commit = () => {
+    if (typed !== null && typed !== own) onCommit(typed);
+    setTyped(null);
+  };
   return (
     <div>
       <label htmlFor={id} className="block text-faint">
@@ -70,16 +73,16 @@ function LogNumber({ label, value, onCommit }: { label: string; value: number; o
       <input
         id={id}
         inputMode="decimal"
-        value={text}
+        value={typed ?? own}
         className="figure w-full rounded bg-page px-1.5 py-0.5 outline-none focus:ring-1 focus:ring-amber"
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => setTyped(e.target.value)}
         onFocus={(e) => e.target.select()}
-        onBlur={() => {
-          if (text !== own && !onCommit(text)) setText(own);
-        }}
+        onBlur={commit}
         onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-          else if (e.key === "Escape") setText(own);
+          if (e.key === "Enter") {
+            commit();
+            e.currentTarget.select();
+          } else if (e.key === "Escape") setTyped(null);
         }}
       />
     </div>
