@@ -41,3 +41,7 @@ export function valuesAt(channel: Float32Array, places: Uint32Array): Float32Arr
 
 /** The middle value (the upper of two), or `none` when there is none. Reorders them. */
 export const middleOf = <T>(values: Float32Array, none: T): number | T => (values.length ? valueAt(values, values.length >> 1) : none);
+
+/** The value that a share `q` of them, 0…1, lies under, or `none` when there is none. Reorders them. */
+export const percentile = <T>(values: Float32Array, q: number, none: T): number | T =>
+  values.length ? valueAt(values, Math.round(q * (values.length - 1))) : none;

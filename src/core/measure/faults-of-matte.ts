@@ -1,11 +1,11 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOver } from "../image/mask";
-import { valuesWhere } from "../image/rank";
+import { percentile, valuesWhere } from "../image/rank";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
-import { clamp, floats, type Judged, percentile, place, share } from "./judged";
+import { clamp, floats, type Judged, place, share } from "./judged";
 import { lostEdge } from "./lost-edge";
 import { placeAround } from "./open-places";
 import { openStretches } from "./open-stretches";
@@ -92,7 +92,7 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
     };
   const full = area(count);
   if (full < least || count < 3) return null;
-  const low = percentile(valuesWhere(j.pull.data, marks), 0.1);
+  const low = percentile(valuesWhere(j.pull.data, marks), 0.1, Number.NaN);
   const white = clamp(Math.round(1000 * low) / 1000, pass.matte.black + 0.05, 1);
   // A white point far below what it is now costs too much edge: hold the inside instead.
   const byWhite = low > 0.75 * pass.matte.white && white < pass.matte.white;
@@ -132,7 +132,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
   const { marks, count } = beyondFringe(j, 2, j.away);
   const full = Math.round(count / j.scale ** 2);
   if (full < 3 * LEAST_AREA * j.lines ** 2 || count < 6) return null;
-  const high = percentile(valuesWhere(j.pull.data, marks), 0.95);
+  const high = percentile(valuesWhere(j.pull.data, marks), 0.95, Number.NaN);
   const byBlack = high < 0.2;
   const black = clamp(Math.round(1000 * (high + 0.005)) / 1000, 0, pass.matte.white - 0.05);
   return {
@@ -228,7 +228,7 @@ export function grainInBackground(j: Judged, pass: JudgedPass): Finding | null {
     }
   }
   if (empty < 200 || count < GRAINY * empty) return null;
-  const black = Math.round(1000 * (percentile(valuesWhere(j.pull.data, marks), 0.95) + 0.002)) / 1000;
+  const black = Math.round(1000 * (percentile(valuesWhere(j.pull.data, marks), 0.95, Number.NaN) + 0.002)) / 1000;
   return {
     kind: "grain-in-background",
     severity: clamp(0.15 + 0.2 * (count / empty)),

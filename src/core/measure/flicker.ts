@@ -1,5 +1,5 @@
 import { boxMean } from "../image/box";
-import { maskUnder } from "../image/mask";
+import { bothOf, maskOver, maskUnder } from "../image/mask";
 import type { Picture, Plane } from "../image/plane";
 import { rootsOf, stillBetween } from "../matte/still";
 
@@ -52,9 +52,7 @@ export function edgeFlicker(before: Watched, after: Watched): number | null {
 const EDGE = 0.3;
 function edgesOf({ width, height, data }: Plane): Uint8Array {
   const share = boxMean(new Float32Array(maskUnder(data, EDGE)), width, height, 2);
-  const edge = new Uint8Array(share.length);
-  for (let i = 0; i < edge.length; i++) if ((share[i] as number) > 1e-4 && (share[i] as number) < 1 - 1e-4) edge[i] = 1;
-  return edge;
+  return bothOf(maskOver(share, 1e-4), maskUnder(share, 1 - 1e-4));
 }
 /** Fewer edge pixels than this say nothing. */
 const LEAST = 30;

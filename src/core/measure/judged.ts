@@ -1,4 +1,3 @@
-import { valueAt } from "../image/rank";
 import { densestPlace } from "./densest";
 import type { JudgedFrame } from "./findings";
 
@@ -28,6 +27,3 @@ export const floats = (n: number, f: (i: number) => number): Float32Array => {
 
 export const clamp = (v: number, low = 0, high = 1): number => Math.min(high, Math.max(low, v));
 export const share = (v: number): string => `${(100 * v).toFixed(1)} %`;
-/** Reorders the values; NaN of none. */
-export const percentile = (values: Float32Array, q: number): number =>
-  values.length ? valueAt(values, Math.round(q * (values.length - 1))) : Number.NaN;

@@ -62,8 +62,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   ];
   const notSolved: NotSolved[] = [];
   const curve = sources.recorded?.reading.transfer ?? "linear";
-  const codes = codeRange(small, encodeWith(curve));
-  if (isVideo(curve) && looksLogarithmic(codes))
+  const codes = isVideo(curve) && codeRange(small, encodeWith(curve));
+  if (codes && looksLogarithmic(codes))
     reasons.push(
       `Curve: codes keep between ${share(codes.low)} and ${share(codes.high)}, as a camera's logarithm does. If it is one, choose it under Read as first, and propose again.`,
     );

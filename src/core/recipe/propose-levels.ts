@@ -1,6 +1,6 @@
 import { boxMean } from "../image/box";
 import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
-import { valueAt } from "../image/rank";
+import { percentile } from "../image/rank";
 import { glossyDepth } from "../matte/glossy-rims";
 import { edgeWidths } from "../measure/edge-width";
 import { share } from "../measure/judged";
@@ -42,9 +42,6 @@ const FAINT = 0.12;
 /** How deep a place beside an edge may be open that coarse chroma leaves there. */
 const DIPS = 0.4;
 
-const percentile = (values: Float32Array, q: number): number =>
-  values.length === 0 ? 0 : valueAt(values, Math.round(q * (values.length - 1)));
-
 /** What levels are read from. */
 export interface SeenForLevels {
   readonly located: LocatedScreen;
@@ -79,8 +76,8 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   });
   const sigma = blockNoise(calm, found.mask, plate.width, plate.height, { factor });
   // What lies far over the grain on the screen is smoke, or shadow; it says nothing of the grain.
-  const farthest = percentile(onScreen, 0.98);
-  const screenTop = Math.min(farthest, percentile(onScreen, 0.5) + GRAINS * sigma);
+  const farthest = percentile(onScreen, 0.98, 0);
+  const screenTop = Math.min(farthest, percentile(onScreen, 0.5, 0) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
   const markers = seen.markers.map((m) => regionInFull(m, factor));
   const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, found.primary), outLevel).filter(

@@ -1,10 +1,8 @@
-import { execFileSync } from "node:child_process";
-import { mkdtempSync, rmSync, truncateSync, writeFileSync } from "node:fs";
-import os from "node:os";
-import path from "node:path";
+import { rmSync, truncateSync, writeFileSync } from "node:fs";
 import { decode as decodePng } from "fast-png";
 import sharp from "sharp";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
+import { ffmpeg, scratchFolder } from "../../../tests/media-scratch";
 import { turnedClip } from "../../../tests/turned-clip";
 import { halfToFloat } from "../../core/color/half";
 import { linearToSrgb } from "../../core/color/srgb";
@@ -12,21 +10,13 @@ import { makePicture, makePlane, type Picture } from "../../core/image/plane";
 import { random } from "../../core/image/random";
 import { decodeRawFrame, type RawFrame } from "../../core/image/raw-frame";
 import { encodeMatte, encodePicture } from "./encode";
-import { executable } from "./ffmpeg";
 import { FrameReader } from "./frames";
 import { fetchFor } from "./pixel-formats";
 import { probeFile } from "./probe";
 import { patternFile, patternNumbers, probeSequence } from "./sequences";
 import { decodeStill } from "./stills";
 
-let folder: string;
-beforeAll(() => {
-  folder = mkdtempSync(path.join(os.tmpdir(), "sieve-media-"));
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const at = (name: string) => path.join(folder, name);
-const ffmpeg = (args: string[], input?: Buffer) =>
-  execFileSync(executable("ffmpeg"), ["-v", "error", "-y", ...args], { ...(input ? { input } : {}), maxBuffer: 1 << 28 });
+const at = scratchFolder("sieve-media-");
 
 const W = 128;
 const H = 64;

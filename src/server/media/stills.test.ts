@@ -1,28 +1,18 @@
-import { execFileSync } from "node:child_process";
-import { copyFileSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
-import os from "node:os";
-import path from "node:path";
+import { copyFileSync, readFileSync, truncateSync, writeFileSync } from "node:fs";
 import Color from "colorjs.io";
 import sharp from "sharp";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
+import { ffmpeg, scratchFolder } from "../../../tests/media-scratch";
 import { encodeWith } from "../../core/color/transfer";
 import { makePicture } from "../../core/image/plane";
 import { decodeRawFrame } from "../../core/image/raw-frame";
 import { encodePicture } from "./encode";
-import { executable } from "./ffmpeg";
 import { FrameReader } from "./frames";
 import { primariesOfProfile } from "./icc";
 import { probeFile } from "./probe";
 import { probeSequence } from "./sequences";
 
-let folder: string;
-beforeAll(() => {
-  folder = mkdtempSync(path.join(os.tmpdir(), "sieve-stills-"));
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const at = (name: string) => path.join(folder, name);
-const ffmpeg = (args: string[], input?: Buffer) =>
-  execFileSync(executable("ffmpeg"), ["-v", "error", "-y", ...args], { ...(input ? { input } : {}), maxBuffer: 1 << 28 });
+const at = scratchFolder("sieve-stills-");
 
 const [W, H] = [96, 64];
 /** Thin strands before a green screen, 8 bits. */
