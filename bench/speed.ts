@@ -2,6 +2,7 @@
  * Every step and the whole default recipe at 1920×1080 on one thread, as multiples of copying the same float32 RGBA frame
  * in memory, and beside ffmpeg's general-purpose filters on the same frame. Run: npm run bench:speed
  */
+
 import { execFileSync } from "node:child_process";
 import { readTruth } from "../demo/truth-set";
 import { edgeColour } from "../src/core/edge/edge-colour";
@@ -9,6 +10,7 @@ import { rimChroma } from "../src/core/edge/rim-chroma";
 import { chromaBehindRgb, recordedBehindRgb } from "../src/core/image/chroma-behind-rgb";
 import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
 import { enlargeChannel } from "../src/core/image/fill-in";
+import { withoutFringes } from "../src/core/image/fringes";
 import { makePicture, makePlane, type Picture } from "../src/core/image/plane";
 import { PlanePool } from "../src/core/image/pool";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
@@ -22,6 +24,7 @@ import { closeGlossyRims } from "../src/core/matte/glossy-rims";
 import { matteLevels } from "../src/core/matte/levels";
 import { shapesMatte } from "../src/core/matte/polygon";
 import { measureFigures } from "../src/core/measure/figures";
+import { tellFringes } from "../src/core/measure/fringes";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
 import { defaultRecipe } from "../src/core/recipe/schema";
@@ -136,6 +139,8 @@ const still = (await asJpeg(plate)).recorded.raw;
 step("Plate: coarse chroma of a JPEG told", () => chromaBehindRgb({ ...still }));
 step("Plate: coarse chroma of a JPEG undone", () => recordedBehindRgb({ ...still }, "srgb"));
 step("Screen: clean plate synthesis", () => synthesiseCleanPlate(plate, "g", allocate));
+step("Pull: a lens's fringes told", () => tellFringes(plate, "g", false));
+step("Pull: a lens's fringes out of the matte's copy", () => withoutFringes(plate, { red: 1, blue: -1 }, 1, allocate));
 step("Screen: levelled plate", () => levelPlate(plate, pull, clean, screen, 1, undefined, allocate));
 step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 1));
 step("Pull: colour difference (pointwise)", () => colourDifference(plate, { screen, primary: "g", weight: 0.5 }, allocate));

@@ -128,6 +128,52 @@ export function enlarge(source: usize, out: usize, room: usize, w: i32, h: i32, 
   }
 }
 
+/** Pixels of a line that are read beyond its ends, which repeat. */
+const BESIDE: i32 = 3;
+
+/**
+ * A plane read between its pixels, by four along each axis. Room: for every column four weights; the first of the pixels that they are for, counted
+ * from BESIDE before the row; for every row the same, counted from the first one; and a row with 2 · BESIDE floats beside it and 12 bytes.
+ */
+export function readBetween(source: usize, out: usize, room: usize, width: i32, height: i32): void {
+  const row = (<usize>width) << 2;
+  const columns = room + 4 * row;
+  const weights = columns + row;
+  const rows = weights + ((<usize>height) << 4);
+  const line = rows + ((<usize>height) << 2);
+  const start = line + ((<usize>BESIDE) << 2);
+  for (let y = 0; y < height; y++) {
+    const top = <i32>load<f32>(rows + ((<usize>y) << 2));
+    const a = source + row * min(height - 1, max(0, top));
+    const b = source + row * min(height - 1, max(0, top + 1));
+    const c = source + row * min(height - 1, max(0, top + 2));
+    const d = source + row * min(height - 1, max(0, top + 3));
+    const shares = weights + ((<usize>y) << 4);
+    const wa = v128.load32_splat(shares);
+    const wb = v128.load32_splat(shares + 4);
+    const wc = v128.load32_splat(shares + 8);
+    const wd = v128.load32_splat(shares + 12);
+    for (let at: usize = 0; at < row; at += 16)
+      v128.store(
+        start + at,
+        f32x4.add(
+          f32x4.add(f32x4.mul(wa, v128.load(a + at)), f32x4.mul(wb, v128.load(b + at))),
+          f32x4.add(f32x4.mul(wc, v128.load(c + at)), f32x4.mul(wd, v128.load(d + at))),
+        ),
+      );
+    for (let k = 0; k < BESIDE; k++) {
+      store<f32>(line + ((<usize>k) << 2), load<f32>(start));
+      store<f32>(start + row + ((<usize>k) << 2), load<f32>(start + row - 4));
+    }
+    const to = out + row * y;
+    for (let x: usize = 0; x < row; x += 4) {
+      const p = f32x4.mul(v128.load(line + ((<usize>load<f32>(columns + x)) << 2)), v128.load(room + (x << 2)));
+      const q = f32x4.add(p, v128.shuffle<f32>(p, p, 2, 3, 0, 1));
+      store<f32>(to + x, f32x4.extract_lane(q, 0) + f32x4.extract_lane(q, 1));
+    }
+  }
+}
+
 /** Farther than any frame's diagonal. */
 const FAR: f32 = 1e7;
 

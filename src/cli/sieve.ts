@@ -6,6 +6,7 @@ import { TRANSFERS, type Transfer } from "../core/color/transfer";
 import { chromaFormat } from "../core/documents/media-info";
 import type { Picture, Plane } from "../core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
+import { describeFringes } from "../core/measure/fringes";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import type { Evaluation, OutputName } from "../core/recipe/evaluate";
@@ -112,6 +113,7 @@ program
       `level       ${report.screen.schools.map((s) => `${s.school}: ${s.measured} ${s.met ? "(met)" : "(not met)"}`).join("; ")}`,
       `noise       red ${report.noise.r.toFixed(2)} %, green ${report.noise.g.toFixed(2)} %, blue ${report.noise.b.toFixed(2)} %`,
       `recording   true chroma ${report.traces.trueChroma ?? "as stored"}, blocking +${(100 * report.traces.blocking).toFixed(0)} %, combing ${(100 * report.traces.combing).toFixed(2)} %`,
+      `lens        ${report.fringes.red || report.fringes.blue ? `${describeFringes(report.fringes)} than green at the corners` : "no fringes told"}`,
       `subject     spill ${(100 * report.subject.spill).toFixed(1)} %, edges ${report.edges.median.toFixed(1)} px, ${report.edges.widest.toFixed(1)} px where widest`,
       ...report.findings.map((f) => `finding     ${f.what} (${f.figure}). ${f.remedy}. [${f.step}]`),
     ]);

@@ -11,7 +11,7 @@ export interface Enlarging {
 }
 
 /** Cubic convolution, by its free parameter. Source: Keys, IEEE Trans. ASSP 29 (1981), eq. 15 with a = −1/2; general a as in Mitchell & Netravali 1988 with B = 0. */
-function cubic(a: number, at: number): number {
+export function cubic(a: number, at: number): number {
   const x = Math.abs(at);
   if (x < 1) return (a + 2) * x ** 3 - (a + 3) * x ** 2 + 1;
   return x < 2 ? a * (x ** 3 - 5 * x ** 2 + 8 * x - 4) : 0;

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { scattered, throughLens } from "../../../tests/support/through-lens";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
 import { normal } from "../image/normal";
 import type { Picture, Plane } from "../image/plane";
@@ -71,6 +72,34 @@ describe("a proposal", () => {
     expect(light).toBeGreaterThan(0.004);
     expect(heavy / light).toBeCloseTo(2, 0);
     expect(dose(grainy(0.016, 40))).toBe(0.1);
+  });
+
+  it("takes a lens's fringes out of the matte's copy, which gains most of the edge that they cost; the picture keeps its pixels", () => {
+    const [w, h] = [640, 360];
+    const discs = scattered(w, h, 16);
+    const through = (red: number, blue: number) => {
+      const { plate, truth } = throughLens(w, h, discs, SCREEN, { red, blue });
+      const { recipe, reasons } = proposeRecipe(plate, 1);
+      const error = (shown: typeof recipe) => {
+        const out = evaluate(shown, { plate: { key: `${red}`, picture: plate } }, { reduce: 1, outputs: ["matte", "foreground"] });
+        return { edge: matteError(out.matte as Plane, truth).edge, picture: out.foreground as Picture };
+      };
+      return { plate, recipe, reasons: reasons.filter((r) => r.startsWith("Lens fringes")), error };
+    };
+    const none = through(0, 0);
+    expect(none.recipe.prepare.fringes).toEqual({ red: 0, blue: 0 });
+    expect(none.reasons).toEqual([]);
+    const { plate, recipe, reasons, error } = through(1.6, -1.2);
+    expect(recipeSchema.parse(recipe).prepare.fringes.red).toBeCloseTo(1.6, 0);
+    expect(recipe.prepare.fringes.blue).toBeCloseTo(-1.2, 0);
+    expect(reasons[0]).toMatch(/^Lens fringes: red is drawn 1\.\d px larger and blue 1\.\d px smaller than green at the corners/);
+    const { edge, picture } = error(recipe);
+    const fringed = error({ ...recipe, prepare: { ...recipe.prepare, fringes: { red: 0, blue: 0 } } });
+    expect(edge - none.error(none.recipe).edge).toBeLessThan(0.4 * (fringed.edge - none.error(none.recipe).edge));
+    // Deep inside a disc, where nothing is mixed or spilt, the picture is the plate.
+    const { x, y } = discs.at(-1)!;
+    const inside = Math.round(y) * w + Math.round(x);
+    for (const c of ["r", "g", "b"] as const) expect(picture[c][inside]).toBeCloseTo(plate[c][inside]!, 5);
   });
 
   it("keeps dark clothes that leave the frame at its sides and its foot", () => {

@@ -6,7 +6,7 @@ import { excessOf } from "../key/colour-difference";
 import { stillPlaces } from "../matte/still";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
 import { denoiseOverTime } from "../screen/denoise-over-time";
-import { prepareCopy } from "../screen/prepare";
+import { isPrepared, prepareCopy } from "../screen/prepare";
 import { otherChannels, type Primary, screenPrimary } from "../screen/primary";
 import type { AskedFrame } from "./asked-frame";
 import type { PlateSource } from "./sources";
@@ -60,8 +60,7 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
     });
   const decoded = (source: PlateSource) =>
     rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
-  const touched =
-    averaged || rest.blur > 0 || rest.denoiseLuma > 0 || rest.denoiseChroma > 0 || (rest.flattenRounds > 0 && screen !== null);
+  const touched = averaged || isPrepared(rest, screen);
   const preparedKey =
     rebuild || touched
       ? keyOf(

@@ -1,6 +1,7 @@
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import type { Picture } from "../image/plane";
 import { excessOf } from "../key/colour-difference";
+import { describeFringes, tellFringes } from "../measure/fringes";
 import { share } from "../measure/judged";
 import type { LocatedScreen } from "../screen/locate";
 import { blockNoise, SMOOTHEST } from "../screen/noise";
@@ -24,6 +25,7 @@ const OF_HEAVY = 0.5;
 const MOST_OF_HEAVY = 0.1;
 const COARSE_COLOUR = 0.5;
 
+const toTwentieth = (v: number) => Math.round(20 * v) / 20;
 const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 
 /** How a plate is prepared for the matte, and why. */
@@ -32,7 +34,7 @@ export interface Preparation {
   readonly recorded: PlateSource["recorded"];
   /** Whether colour is coarser than the picture. */
   readonly subsampled: boolean;
-  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma">;
+  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma" | "fringes">;
   readonly reasons: readonly string[];
 }
 
@@ -67,5 +69,11 @@ export function proposePreparation(plate: Picture, { found, factor, sample }: Lo
     reasons.push(
       `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
     );
-  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma }, reasons };
+  const told = tellFringes(plate, primary, subsampled);
+  const fringes = { red: toTwentieth(told.red), blue: toTwentieth(told.blue) };
+  if (fringes.red !== 0 || fringes.blue !== 0)
+    reasons.push(
+      `Lens fringes: ${describeFringes(fringes)} than green at the corners, as the whole frame's edges tell; brought to one size for the matte.`,
+    );
+  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes }, reasons };
 }

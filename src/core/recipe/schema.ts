@@ -12,6 +12,7 @@ import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
 
 /** z.number() already refuses NaN and infinities; the ranges below are what the controls offer and what evaluate accepts. */
 const fraction = z.number().min(0).max(1);
+const fringe = z.number().min(-10).max(10);
 /** What a primary is compared with: from all on one other channel (0) to all on the other (1), and beyond. */
 const channelWeight = z.number().min(-1).max(2);
 const px = z.number().min(-100_000).max(100_000);
@@ -283,6 +284,8 @@ export const recipeSchema = z.strictObject({
       /** Rounds of flattening and saturating the screen's range, and how far each goes. */
       flattenRounds: z.union([z.literal(0), z.literal(1), z.literal(2)]).default(0),
       flattenAmount: fraction.default(0.6),
+      /** How much larger a lens draws red and blue than green, px of the plate at its corners: brought to one size for the matte. */
+      fringes: z.strictObject({ red: fringe.default(0), blue: fringe.default(0) }).prefault({}),
       /** How far grain is averaged out with the neighbouring frames where the plate stands still. */
       overTime: fraction.default(0),
     })

@@ -1,4 +1,5 @@
 import type { Region } from "../image/plane";
+import { describeFringes } from "../measure/fringes";
 import { screenName } from "./primary";
 import type { PlateReport } from "./report";
 
@@ -123,7 +124,16 @@ function ofColour({ screen, noise }: Figures, add: Add): void {
 }
 
 /** What recording did to the picture. */
-function ofRecording({ chromaFormat, traces, pixelAspect, codes }: Figures, add: Add): void {
+function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes }: Figures, add: Add): void {
+  const fringe = Math.max(Math.abs(fringes.red), Math.abs(fringes.blue));
+  if (fringe > 0)
+    add(
+      0.5 + fringe,
+      `${fringe.toFixed(1)} px`,
+      `The lens leaves coloured fringes: ${describeFringes(fringes)} than green at the corners`,
+      "Bring them to one size for the matte: Propose sets both, under The matte's own copy",
+      "Pull",
+    );
   if (codes.logarithmic)
     add(
       3,

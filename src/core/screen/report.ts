@@ -1,5 +1,6 @@
 import { luminance, type Rgb } from "../color/hue";
 import { encodeWith, isVideo, type Transfer } from "../color/transfer";
+import type { Fringes } from "../image/fringes";
 import { lumaOf } from "../image/luma";
 import { type Picture, type Region, regionInFull } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
@@ -7,6 +8,7 @@ import type { RawFrame } from "../image/raw-frame";
 import { shrinkPicture } from "../image/resample";
 import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
+import { tellFringes } from "../measure/fringes";
 import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
 import { clippedFrom } from "./clipped";
@@ -60,6 +62,8 @@ export interface PlateReport {
   readonly markers: readonly Region[];
   readonly subject: SubjectReport;
   readonly edges: EdgeWidths;
+  /** How much larger the lens draws red and blue than green, px at the corners; 0 where edges tell of none. */
+  readonly fringes: Fringes;
   /** Share of the frame at the top or bottom of the code range in any channel, 0…1. */
   readonly clipped: number;
   readonly findings: readonly PlateFinding[];
@@ -147,6 +151,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
       met: level >= 40 && light.deviation < 0.25,
     },
   ];
+  const traces = file.raw ? measureCodecTraces(file.raw) : { trueChroma: null, blocking: 0, combing: 0 };
   const large = (r: Region): Region => regionInFull(r, factor);
   const spot = <T extends { x: number; y: number }>(at: T): T => ({ ...at, x: at.x * factor, y: at.y * factor });
   const report = {
@@ -166,12 +171,13 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     evenness: { ...light, hotSpots: light.hotSpots.map(spot), darkSpots: light.darkSpots.map(spot) },
     noise,
     chromaFormat: file.chromaFormat,
-    traces: file.raw ? measureCodecTraces(file.raw) : { trueChroma: null, blocking: 0, combing: 0 },
+    traces,
     pixelAspect: file.pixelAspect,
     codes: { ...codes, logarithmic: isVideo(file.transfer) && looksLogarithmic(codes) },
     markers: areas.markers.map(large),
     subject: { ...subject, colours: subject.colours.map((c) => ({ ...c, place: large(c.place) })) },
     edges,
+    fringes: tellFringes(picture, found.primary, traces.trueChroma !== null || file.chromaFormat.startsWith("4:2")),
     clipped,
   };
   const { ends } = areas;

@@ -278,6 +278,15 @@ function Ranges() {
 
 const ROUNDS = { 0: "not at all", 1: "one round", 2: "two rounds" } as const;
 
+const FRINGES = [
+  {
+    colour: "red",
+    label: "Red fringe",
+    hint: "How much larger the lens draws red than green at the frame's corners; taken out of the matte's copy. Measured by Propose.",
+  },
+  { colour: "blue", label: "Blue fringe", hint: "The same for blue." },
+] as const;
+
 /** What is done to the copy that only serves to make the matte. */
 function MattesCopy() {
   const { chroma, flattenRounds } = useBench((s) => s.recipe.prepare);
@@ -333,6 +342,22 @@ function MattesCopy() {
         hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
         path="prepare.blur"
       />
+      {FRINGES.map(({ colour, label, hint }) => (
+        <RecipeControl
+          key={colour}
+          label={label}
+          step="Pull"
+          unit="px"
+          factor={1}
+          min={-3}
+          max={3}
+          nudge={0.05}
+          decimals={2}
+          initial={0}
+          hint={hint}
+          path={`prepare.fringes.${colour}`}
+        />
+      ))}
       <Select
         label="Flatten the screen"
         value={String(flattenRounds)}

@@ -73,7 +73,8 @@ export function PlateReportView() {
       </p>
     );
   const { report, scopes } = looked;
-  const { screen, evenness, traces, subject, edges } = report;
+  const { screen, evenness, traces, subject, edges, fringes } = report;
+  const signed = (px: number) => `${px > 0 ? "+" : px < 0 ? "−" : ""}${Math.abs(px).toFixed(1)}`;
   const degrees = (h: number | null) => (h === null ? "grey" : `${h.toFixed(0)}°`);
   return (
     <div aria-busy={busy} data-testid="report">
@@ -115,6 +116,7 @@ export function PlateReportView() {
           ["spill on subject", percent(subject.spill)],
           ["hue inside, rim, screen", [subject.huePath.inside, subject.huePath.outline, subject.huePath.screen].map(degrees).join(" ")],
           ["edge width", `${edges.median.toFixed(1)} px, widest ${edges.widest.toFixed(1)}`],
+          ["lens fringes", fringes.red || fringes.blue ? `red ${signed(fringes.red)}, blue ${signed(fringes.blue)} px` : "none told"],
           ["codes", `${(100 * report.codes.low).toFixed(0)} to ${percent(report.codes.high, 0)}`],
           ["clipped", percent(report.clipped)],
         ]}
