@@ -6,6 +6,7 @@ import { recordedBehindRgb } from "./chroma-behind-rgb";
 import { CENTRED, COSITED, footprintOf, lumaAtChroma } from "./chroma-footprint";
 import { type Allocate, fresh, type Picture } from "./plane";
 import { type ColourReading, chromaRow, decodeRawFrame, decodeRows, planeSizes, type RawFrame, type RawLayout, standUp } from "./raw-frame";
+import { type Sharpening, UNSHARPENED, withoutSharpening } from "./sharpening";
 
 /** Window in which colour is taken to follow luma in a straight line: radius in chroma samples. */
 const RADIUS = 2;
@@ -69,13 +70,21 @@ export const hasCoarseChroma = (raw: RawFrame, transfer: ColourReading["transfer
  * Sources: the local linear model of He, Sun & Tang, "Guided Image Filtering", IEEE TPAMI 35 (2013), used for upsampling;
  * Kopf, Cohen, Lischinski & Uyttendaele, "Joint Bilateral Upsampling", SIGGRAPH 2007;
  * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991);
- * sharpening, the shock filters of Osher & Rudin, "Feature-Oriented Image Enhancement Using Shock Filters", SIAM J. Numer. Anal. 27 (1990).
+ * sharpening of chroma, the shock filters of Osher & Rudin, "Feature-Oriented Image Enhancement Using Shock Filters", SIAM J. Numer. Anal. 27 (1990).
+ * @param sharpening what the camera did to luma, undone first
  */
-export function decodeWithRebuiltChroma(raw: RawFrame, reading: ColourReading, allocate: Allocate = fresh): Picture {
+export function decodeWithRebuiltChroma(
+  raw: RawFrame,
+  reading: ColourReading,
+  allocate: Allocate = fresh,
+  sharpening: Sharpening = UNSHARPENED,
+): Picture {
   const behind = recordedBehindRgb(raw, reading.transfer);
   const { layout } = raw;
-  if (!behind && (layout.kind !== "ycbcr" || layout.subsampling === "444")) return decodeRawFrame(raw, reading);
-  const picture = behind ? rebuildChroma(behind.raw, behind.reading, allocate) : rebuildChroma(raw, reading, allocate);
+  if (!behind && (layout.kind !== "ycbcr" || layout.subsampling === "444"))
+    return decodeRawFrame(withoutSharpening(raw, sharpening), reading);
+  const seen = behind ?? { raw, reading };
+  const picture = rebuildChroma(withoutSharpening(seen.raw, sharpening), seen.reading, allocate);
   return standUp(picture, raw, reading, allocate);
 }
 

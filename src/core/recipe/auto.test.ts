@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { sharpened } from "../../../tests/support/sharpened";
 import { scattered, throughLens } from "../../../tests/support/through-lens";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
 import { normal } from "../image/normal";
@@ -24,6 +25,7 @@ const inCodes = (p: Picture): Picture => {
   const codes = (c: Float32Array) => c.map((v) => srgbToLinear(Math.round(255 * linearToSrgb(Math.min(1, v))) / 255));
   return { ...p, r: codes(p.r), g: codes(p.g), b: codes(p.b) };
 };
+const DARK = { r: 0.02, g: 0.02, b: 0.02 };
 const skin = even(0.56, 0.33, 0.24);
 
 function proposed(plate: Picture): { matte: Plane; recipe: ReturnType<typeof proposeRecipe>["recipe"] } {
@@ -100,6 +102,37 @@ describe("a proposal", () => {
     const { x, y } = discs.at(-1)!;
     const inside = Math.round(y) * w + Math.round(x);
     for (const c of ["r", "g", "b"] as const) expect(picture[c][inside]).toBeCloseTo(plate[c][inside]!, 5);
+  });
+
+  it("undoes a camera's sharpening for the matte, which gains the edge that it costs", () => {
+    const [w, h] = [480, 270];
+    const discs = [
+      ...scattered(w, h, 20),
+      ...Array.from({ length: 20 }, (_, k) => ({ x: 12 + 24 * k, y: 20 + (k % 5) * 50, radius: 0.9, colour: DARK })),
+    ];
+    const { plate, truth } = throughLens(w, h, discs, SCREEN, { red: 0, blue: 0 });
+    const camera = makeCamera({ shotNoise: 0.0004, readNoise: 0.0015, bits: 8, subsampling: "420", siting: "left", seed: 5 });
+    const reading = cameraReading(camera);
+    const shot = (amount: number) => {
+      const raw = sharpened(record(plate, camera), amount);
+      const recorded = { raw, reading };
+      const picture = decodeRawFrame(raw, reading);
+      const { recipe, reasons } = proposeRecipe(picture, 1, undefined, { recorded });
+      const edge = (undo: number) => {
+        const shown = { ...recipe, prepare: { ...recipe.prepare, sharpening: { ...recipe.prepare.sharpening, amount: undo } } };
+        const { matte } = evaluate(shown, { plate: { key: `${amount}`, picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+        return matteError(matte as Plane, truth).edge;
+      };
+      return { told: recipeSchema.parse(recipe).prepare.sharpening.amount, reasons, edge };
+    };
+    const plain = shot(0);
+    expect(plain.told).toBe(0);
+    expect(plain.reasons.some((r) => r.startsWith("Sharpening"))).toBe(false);
+    const sharp = shot(1);
+    expect(sharp.reasons.some((r) => r.startsWith("Sharpening undone for the matte"))).toBe(true);
+    const [left, undone, unsharpened] = [sharp.edge(0), sharp.edge(sharp.told), plain.edge(0)];
+    expect(left).toBeGreaterThan(1.1 * unsharpened);
+    expect(undone - unsharpened).toBeLessThan(0.4 * (left - unsharpened));
   });
 
   it("keeps dark clothes that leave the frame at its sides and its foot", () => {

@@ -1,7 +1,9 @@
 import type { Rgb } from "../color/hue";
 import { decodeWithRebuiltChroma, hasCoarseChroma } from "../image/chroma-rebuild";
 import { channels, type Picture } from "../image/plane";
+import { decodeRawFrame } from "../image/raw-frame";
 import { shrinkPicture } from "../image/resample";
+import { type Sharpening, UNSHARPENED, withoutSharpening } from "../image/sharpening";
 import { excessOf } from "../key/colour-difference";
 import { stillPlaces } from "../matte/still";
 import { suppliedCleanPlate, synthesiseCleanPlate } from "../screen/clean-plate";
@@ -40,12 +42,13 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
   const plateKey = keyOf(sources.plate.key, reduce);
   const plate = shrunk(sources.plate);
 
-  const { chroma, overTime, ...rest } = recipe.prepare;
+  const { chroma, overTime, sharpening, ...rest } = recipe.prepare;
   const { colour: screen, from: cleanFrom } = recipe.screen;
   const recorded = sources.plate.recorded;
   // At half size and below, chroma is as fine as luma anyway.
   const coarse = reduce === 1 && recorded !== undefined;
   const rebuild = chroma && coarse;
+  const softened = sharpening.amount > 0 && coarse;
   const others = sources.nearby ?? [];
   const averaged = overTime > 0 && screen !== null && others.length > 0;
   const still = (source: PlateSource) =>
@@ -53,34 +56,37 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
       value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
       owned: [],
     }));
-  const rebuilt = () =>
-    cache.picture("rebuilt", plateKey, () => {
-      const { raw, reading } = recorded as NonNullable<typeof recorded>;
-      return decodeWithRebuiltChroma(raw, reading, allocate);
-    });
-  const decoded = (source: PlateSource) =>
-    rebuild && source.recorded ? decodeWithRebuiltChroma(source.recorded.raw, source.recorded.reading) : shrunk(source);
+  const rebuilt = () => fromRecorded(sources.plate, true, UNSHARPENED);
+  /** A frame as the matte's copy starts from it. */
+  const untouched = (source: PlateSource) => (rebuild || softened ? fromRecorded(source, rebuild, sharpening) : shrunk(source));
+  const fromRecorded = (source: PlateSource, rebuild: boolean, sharpening: Sharpening) => {
+    if (!source.recorded) return shrunk(source);
+    const { raw, reading } = source.recorded;
+    return cache.picture("rebuilt", keyOf(source.key, rebuild, sharpening.amount > 0 && sharpening), () =>
+      rebuild ? decodeWithRebuiltChroma(raw, reading, allocate, sharpening) : decodeRawFrame(withoutSharpening(raw, sharpening), reading),
+    );
+  };
   const touched = averaged || isPrepared(rest, screen);
   const preparedKey =
-    rebuild || touched
+    rebuild || softened || touched
       ? keyOf(
           plateKey,
           rebuild,
+          softened && sharpening,
           rest,
           rest.flattenRounds ? screen : null,
           averaged ? [overTime, screen, others.map((o) => o.source.key)] : null,
         )
       : plateKey;
-  const untouched = () => (rebuild ? rebuilt() : plate);
   const prepared = () =>
     !touched
-      ? untouched()
+      ? untouched(sources.plate)
       : cache.step("prepare", preparedKey, () => {
-          const own = untouched();
+          const own = untouched(sources.plate);
           const base = averaged
             ? denoiseOverTime(
                 own,
-                others.map(({ source }) => ({ picture: decoded(source), still: still(source) })),
+                others.map(({ source }) => ({ picture: untouched(source), still: still(source) })),
                 overTime,
               )
             : own;

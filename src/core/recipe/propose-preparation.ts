@@ -1,8 +1,10 @@
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
 import type { Picture } from "../image/plane";
-import { excessOf } from "../key/colour-difference";
+import { UNSHARPENED } from "../image/sharpening";
+import { colourDifference, excessOf } from "../key/colour-difference";
 import { describeFringes, tellFringes } from "../measure/fringes";
 import { share } from "../measure/judged";
+import { tellSharpening } from "../measure/sharpening";
 import type { LocatedScreen } from "../screen/locate";
 import { blockNoise, SMOOTHEST } from "../screen/noise";
 import { excessPlane } from "../screen/primary";
@@ -34,7 +36,7 @@ export interface Preparation {
   readonly recorded: PlateSource["recorded"];
   /** Whether colour is coarser than the picture. */
   readonly subsampled: boolean;
-  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma" | "fringes">;
+  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma" | "fringes" | "sharpening">;
   readonly reasons: readonly string[];
 }
 
@@ -75,5 +77,12 @@ export function proposePreparation(plate: Picture, { found, factor, sample }: Lo
     reasons.push(
       `Lens fringes: ${describeFringes(fringes)} than green at the corners, as the whole frame's edges tell; brought to one size for the matte.`,
     );
-  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes }, reasons };
+  const first = () => colourDifference(plate, { screen: sample.colour, primary, weight: 0.5 });
+  const { amount, overshoot } = recorded ? tellSharpening(recorded.raw, first()) : { amount: 0, overshoot: 0 };
+  const sharpening = { ...UNSHARPENED, amount: toTwentieth(amount) };
+  if (amount > 0)
+    reasons.push(
+      `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
+    );
+  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
 }

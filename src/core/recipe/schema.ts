@@ -286,6 +286,10 @@ export const recipeSchema = z.strictObject({
       flattenAmount: fraction.default(0.6),
       /** How much larger a lens draws red and blue than green, px of the plate at its corners: brought to one size for the matte. */
       fringes: z.strictObject({ red: fringe.default(0), blue: fringe.default(0) }).prefault({}),
+      /** What the camera sharpened its luma by, undone for the matte: an unsharp mask's amount, and its σ in px of the plate. */
+      sharpening: z
+        .strictObject({ amount: z.number().min(0).max(3).default(0), radius: z.number().min(0.3).max(4).default(0.8) })
+        .prefault({}),
       /** How far grain is averaged out with the neighbouring frames where the plate stands still. */
       overTime: fraction.default(0),
     })

@@ -124,7 +124,7 @@ function ofColour({ screen, noise }: Figures, add: Add): void {
 }
 
 /** What recording did to the picture. */
-function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes }: Figures, add: Add): void {
+function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes, overshoot }: Figures, add: Add): void {
   const fringe = Math.max(Math.abs(fringes.red), Math.abs(fringes.blue));
   if (fringe > 0)
     add(
@@ -132,6 +132,14 @@ function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes }: Figu
       `${fringe.toFixed(1)} px`,
       `The lens leaves coloured fringes: ${describeFringes(fringes)} than green at the corners`,
       "Bring them to one size for the matte: Propose sets both, under The matte's own copy",
+      "Pull",
+    );
+  if (overshoot > 0)
+    add(
+      0.5 + 5 * overshoot,
+      `${(100 * overshoot).toFixed(0)} %`,
+      "The camera sharpened its picture: along edges luma goes beyond the screen's",
+      "Undo it for the matte: Propose sets how far, under The matte's own copy; sharpening is best switched off when shooting for a key",
       "Pull",
     );
   if (codes.logarithmic)

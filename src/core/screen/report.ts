@@ -9,6 +9,7 @@ import { shrinkPicture } from "../image/resample";
 import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { tellFringes } from "../measure/fringes";
+import { tellSharpening } from "../measure/sharpening";
 import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
 import { clippedFrom } from "./clipped";
@@ -64,6 +65,8 @@ export interface PlateReport {
   readonly edges: EdgeWidths;
   /** How much larger the lens draws red and blue than green, px at the corners; 0 where edges tell of none. */
   readonly fringes: Fringes;
+  /** How far luma goes beyond the screen beside sharp edges, as a share of their step: what a camera's sharpening leaves. */
+  readonly overshoot: number;
   /** Share of the frame at the top or bottom of the code range in any channel, 0…1. */
   readonly clipped: number;
   readonly findings: readonly PlateFinding[];
@@ -178,6 +181,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     subject: { ...subject, colours: subject.colours.map((c) => ({ ...c, place: large(c.place) })) },
     edges,
     fringes: tellFringes(picture, found.primary, traces.trueChroma !== null || file.chromaFormat.startsWith("4:2")),
+    overshoot: file.raw ? tellSharpening(file.raw, alpha).overshoot : 0,
     clipped,
   };
   const { ends } = areas;

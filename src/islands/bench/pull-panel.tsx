@@ -289,7 +289,7 @@ const FRINGES = [
 
 /** What is done to the copy that only serves to make the matte. */
 function MattesCopy() {
-  const { chroma, flattenRounds } = useBench((s) => s.recipe.prepare);
+  const { chroma, flattenRounds, sharpening } = useBench((s) => s.recipe.prepare);
   const { frames } = useBench((s) => s.shot.plate.info);
   const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
   return (
@@ -342,6 +342,29 @@ function MattesCopy() {
         hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
         path="prepare.blur"
       />
+      <RecipeControl
+        label="Undo sharpening"
+        step="Pull"
+        max={150}
+        initial={0}
+        hint="How far the camera sharpened its luma, in percent of an unsharp mask; undone for the matte, the picture stays. Measured by Propose. At full size only."
+        path="prepare.sharpening.amount"
+      />
+      {sharpening.amount > 0 && (
+        <RecipeControl
+          label="Its radius"
+          step="Pull"
+          unit="px"
+          factor={1}
+          min={0.3}
+          max={3}
+          nudge={0.1}
+          decimals={1}
+          initial={0.8}
+          hint="σ of the blur that the camera's sharpening is made with; 0.8 px suits narrow ones and wide."
+          path="prepare.sharpening.radius"
+        />
+      )}
       {FRINGES.map(({ colour, label, hint }) => (
         <RecipeControl
           key={colour}
