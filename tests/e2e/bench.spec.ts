@@ -390,6 +390,26 @@ test("pulls, passes, a holdout and the light wrap do what they say, in pixels an
   await settled(page);
   const before = await soft();
 
+  // What the lens and the camera did is taken out of the matte's copy: each changes the matte, and back at none it is as it was.
+  const drawn = () => page.getByTestId("picture").evaluate((c: HTMLCanvasElement) => c.toDataURL());
+  await expect(page.getByTestId("picture")).toHaveAttribute("aria-busy", "false");
+  const asWas = await drawn();
+  for (const [control, value] of [
+    ["Undo sharpening", "150"],
+    ["Red fringe", "3"],
+    ["Blue fringe", "-3"],
+  ] as const) {
+    const field = page.getByRole("textbox", { name: control, exact: true });
+    await field.fill(value);
+    await field.press("Enter");
+    await settled(page);
+    await expect.poll(drawn).not.toBe(asWas);
+    await field.fill("0");
+    await field.press("Enter");
+    await settled(page);
+    await expect.poll(drawn).toBe(asWas);
+  }
+
   // Luminance between two levels: the bright screen is no longer empty, and the soft band grows.
   await page.getByLabel("Method").selectOption("luminance");
   await settled(page);

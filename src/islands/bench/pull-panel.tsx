@@ -290,7 +290,9 @@ const FRINGES = [
 /** What is done to the copy that only serves to make the matte. */
 function MattesCopy() {
   const { chroma, flattenRounds, sharpening } = useBench((s) => s.recipe.prepare);
-  const { frames } = useBench((s) => s.shot.plate.info);
+  const { frames, layout } = useBench((s) => s.shot.plate.info);
+  // Cameras sharpen codes; half floats are no camera's.
+  const codes = layout.kind !== "half";
   const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
   return (
     <Section title="The matte's own copy">
@@ -342,15 +344,17 @@ function MattesCopy() {
         hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
         path="prepare.blur"
       />
-      <RecipeControl
-        label="Undo sharpening"
-        step="Pull"
-        max={150}
-        initial={0}
-        hint="How far the camera sharpened its luma, in percent of an unsharp mask; undone for the matte, the picture stays. Measured by Propose. At full size only."
-        path="prepare.sharpening.amount"
-      />
-      {sharpening.amount > 0 && (
+      {codes && (
+        <RecipeControl
+          label="Undo sharpening"
+          step="Pull"
+          max={150}
+          initial={0}
+          hint="How far the camera sharpened its luma, in percent of an unsharp mask; undone for the matte, the picture stays. Measured by Propose. At full size only."
+          path="prepare.sharpening.amount"
+        />
+      )}
+      {codes && sharpening.amount > 0 && (
         <RecipeControl
           label="Its radius"
           step="Pull"
