@@ -63,11 +63,12 @@ for (const name of truthNames().filter((n) => only.length === 0 || only.includes
         connectivity: round(all.connectivity),
         deltaE: round(compositeError(foreground, t.coverage, t.free, behind)),
         spillLeft: round(spillLeft(foreground, t.coverage, t.spilled, t.free, primary)),
+        spillShown: round(spillLeft(foreground, t.coverage, t.spilled, t.free, primary, "shown")),
         settings,
       };
       rows.push(row);
       console.log(
-        `${name.padEnd(7)} ${variant.padEnd(6)} ${method.padEnd(8)} edge ${e.edge.toExponential(2)}  core ${e.core.toFixed(5)} (inside ${e.inside.toFixed(5)})  background ${e.background.toFixed(5)}  SAD ${all.sad.toFixed(0).padStart(6)}  ΔE00 ${row.deltaE.toFixed(2).padStart(6)}  spill left ${row.spillLeft.toFixed(3)}  ${settings}  (${ms.toFixed(0)} ms)`,
+        `${name.padEnd(7)} ${variant.padEnd(6)} ${method.padEnd(8)} edge ${e.edge.toExponential(2)}  core ${e.core.toFixed(5)} (inside ${e.inside.toFixed(5)})  background ${e.background.toFixed(5)}  SAD ${all.sad.toFixed(0).padStart(6)}  ΔE00 ${row.deltaE.toFixed(2).padStart(6)}  spill left ${row.spillLeft.toFixed(3)} (shown ${row.spillShown.toFixed(3)})  ${settings}  (${ms.toFixed(0)} ms)`,
       );
     }
   }

@@ -20,7 +20,7 @@ const STRAIGHT = 0.9;
 const ROUNDS = 2;
 const BLOCKS = 4;
 /** Windows that must count. */
-const ENOUGH = 500;
+const ENOUGH = 2600;
 /** What is fitted: a shift across and down, and the size. */
 const TERMS = 3;
 const SIZE = 2;

@@ -28,7 +28,7 @@ const BINS = [
 const QUARTER = 0.25;
 /** Edges that must be told from, in the bin that tells; and least overshoot, as a share of the step. */
 const ENOUGH = 60;
-const LEAST = 0.04;
+const LEAST = 0.055;
 /** What an amount of 1 makes at one px from a sharp edge, at the usual radius: Φ of a lens of σ 0.3 px, and of that blurred again. Most that is told. */
 const OF_ONE = 0.12;
 const MOST = 1.5;

@@ -52,6 +52,22 @@ describe("errors against the truth", () => {
     expect(spillLeft(spilled, truth, spilled, free, "g")).toBe(1);
     expect(spillLeft(free, truth, spilled, free, "g")).toBe(0);
   });
+  it("count spill that shows from the neutral limit on, or from a surface's own colour", () => {
+    const flat = (g: number): Picture => {
+      const p = makePicture(4, 4);
+      p.r.fill(0.6);
+      p.g.fill(g);
+      p.b.fill(0.2);
+      return p;
+    };
+    const truth = makePlane(4, 4, 1);
+    // Warm wood under its limit of 0.4: spill that leaves it there does not show; what goes beyond does.
+    expect(spillLeft(flat(0.38), truth, flat(0.38), flat(0.3), "g", "all")).toBe(1);
+    expect(spillLeft(flat(0.38), truth, flat(0.38), flat(0.3), "g", "shown")).toBe(0);
+    expect(spillLeft(flat(0.42), truth, flat(0.5), flat(0.3), "g", "shown")).toBeCloseTo(0.2, 5);
+    // Sage is over the limit by itself.
+    expect(spillLeft(flat(0.52), truth, flat(0.6), flat(0.5), "g", "shown")).toBeCloseTo(0.2, 5);
+  });
 });
 
 describe("flicker", () => {

@@ -98,23 +98,36 @@ export function compositeError(foreground: Picture, truth: Plane, colour: Pictur
 /** Half side of the square over which spill is averaged, as a share of the height: light falls smoothly, grain does not. */
 const SPILL_SQUARE = 1 / 120;
 
+/** What counts as spill: all light of the screen, or what of it shows, over the neutral limit (the mean of the two other channels). */
+export type SpillCounted = "all" | "shown";
+
 /**
  * Spill left on the subject, as a share of what came in: mean excess of the screen primary over the truth's, of the
  * result's colour and of the plate's. Averaged over small squares of the subject before what is under the truth counts as none,
  * or grain of either sign would count as spill on both sides.
  * @param result straight colour of the subject, linear
  * @param spilled true colour with spill, premultiplied, linear; `free` the same without
+ * @param counted with "shown" excess counts from the neutral limit on, or from the surface's own where that is more: green light on warm wood, which
+ * stays warm, is no spill then, as in the figure that the bench shows
  */
-export function spillLeft(result: Picture, truth: Plane, spilled: Picture, free: Picture, primary: Primary): number {
+export function spillLeft(
+  result: Picture,
+  truth: Plane,
+  spilled: Picture,
+  free: Picture,
+  primary: Primary,
+  counted: SpillCounted = "all",
+): number {
   sameSize(result, truth);
   const { width, height } = truth;
   const [u, v] = otherChannels(primary);
   const excess = (p: Picture, i: number, k: number) => ((p[primary][i] as number) - 0.5 * ((p[u][i] as number) + (p[v][i] as number))) * k;
   const subject = maskOf(truth.data, (t) => t >= 0.5);
+  const least = counted === "shown" ? 0 : Number.NEGATIVE_INFINITY;
   const overTruth = (p: Picture, premultiplied: boolean) =>
     Float32Array.from(subject, (s, i) => {
       const k = 1 / (truth.data[i] as number);
-      return s ? excess(p, i, premultiplied ? k : 1) - excess(free, i, k) : 0;
+      return s ? excess(p, i, premultiplied ? k : 1) - Math.max(least, excess(free, i, k)) : 0;
     });
   const radius = Math.round(SPILL_SQUARE * height);
   const around = (values: Float32Array) => boxMean(values, width, height, radius);

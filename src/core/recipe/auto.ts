@@ -62,7 +62,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   ];
   const notSolved: NotSolved[] = [];
   const curve = sources.recorded?.reading.transfer ?? "linear";
-  const codes = isVideo(curve) && codeRange(small, encodeWith(curve));
+  const picture = insideBars(plate);
+  const inFrame = reducedInside(picture, plate, small, factor);
+  const codes = isVideo(curve) && codeRange(small, inFrame, encodeWith(curve));
   if (codes && looksLogarithmic(codes))
     reasons.push(
       `Curve: codes keep between ${share(codes.low)} and ${share(codes.high)}, as a camera's logarithm does. If it is one, choose it under Read as first, and propose again.`,
@@ -110,9 +112,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
 
   const luma = lumaOf(small).data;
-  const picture = insideBars(plate);
   const middle = middleOf(valuesWhere(luma, found.mask), 0);
-  const areas = partAreas(found.mask, luma, middle, small.width, small.height, reducedInside(picture, plate, small, factor));
+  const areas = partAreas(found.mask, luma, middle, small.width, small.height, inFrame);
   const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
   notSolved.push(...beyondTheKey(areas, factor, plate));

@@ -1,4 +1,4 @@
-import type { Picture } from "../image/plane";
+import type { Picture, Region } from "../image/plane";
 import { valueAt } from "../image/rank";
 
 /** Share of the frame that may lie below or above: single pixels say nothing. */
@@ -10,15 +10,20 @@ export interface CodeRange {
   readonly high: number;
 }
 
-/** Between which codes a picture lies. @param encode from scene-linear light to the file's codes */
-export function codeRange({ r, g, b }: Picture, encode: (light: number) => number): CodeRange {
-  const n = r.length;
+/**
+ * Between which codes a picture lies.
+ * @param inside the part of it that counts: without black bars
+ * @param encode from scene-linear light to the file's codes
+ */
+export function codeRange({ width, r, g, b }: Picture, inside: Region, encode: (light: number) => number): CodeRange {
+  const n = inside.width * inside.height;
   const [least, most] = [new Float32Array(n), new Float32Array(n)];
-  for (let i = 0; i < n; i++) {
-    const [R, G, B] = [r[i] as number, g[i] as number, b[i] as number];
-    least[i] = R < G ? (R < B ? R : B) : G < B ? G : B;
-    most[i] = R > G ? (R > B ? R : B) : G > B ? G : B;
-  }
+  for (let y = 0, k = 0; y < inside.height; y++)
+    for (let x = 0, i = (inside.y + y) * width + inside.x; x < inside.width; x++, i++, k++) {
+      const [R, G, B] = [r[i] as number, g[i] as number, b[i] as number];
+      least[k] = R < G ? (R < B ? R : B) : G < B ? G : B;
+      most[k] = R > G ? (R > B ? R : B) : G > B ? G : B;
+    }
   const last = Math.round(BEYOND * (n - 1));
   return { low: encode(valueAt(least, last)), high: encode(valueAt(most, n - 1 - last)) };
 }

@@ -104,14 +104,15 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const small = shrinkPicture(picture, factor);
   const found = findScreen(small);
   const encode = encodeWith(file.transfer);
-  const codes = codeRange(small, encode);
+  const inside = insideBars(picture);
+  const smallInside = reducedInside(inside, picture, small, factor);
+  const codes = codeRange(small, smallInside, encode);
   const { colour } = found.sample;
   const code = { r: encode(colour.r), g: encode(colour.g), b: encode(colour.b) };
   const luma = lumaOf(small);
   const light = measureLight(luma, found.mask);
   const screenLight = screenMedian(luma.data, found.mask) ?? luminance(colour);
-  const inside = insideBars(picture);
-  const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height, reducedInside(inside, picture, small, factor));
+  const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height, smallInside);
   const subject = measureSubject(small, areas.subject, colour, found.primary);
 
   const mask = enlargeMask(found.mask, small.width, factor, width, height);

@@ -163,7 +163,12 @@ describe("plate report", () => {
     for (const log of ["film-density", "acescct"] as const) {
       const [code, wrongly] = [encodeWith(log), decodeWith("bt709")];
       const mistaken = (c: Float32Array) => c.map((v) => wrongly(code(v)));
-      expect(suspected({ ...p, r: mistaken(p.r), g: mistaken(p.g), b: mistaken(p.b) }, "bt709")).toBe(true);
+      const wrong = { ...p, r: mistaken(p.r), g: mistaken(p.g), b: mistaken(p.b) };
+      expect(suspected(wrong, "bt709")).toBe(true);
+      // Black bars are no part of the picture.
+      const barred = { ...wrong, r: wrong.r.slice(), g: wrong.g.slice(), b: wrong.b.slice() };
+      for (const c of [barred.r, barred.g, barred.b]) fillAround(c, p.width, { x: 0, y: 20, width: p.width, height: p.height - 40 }, 0);
+      expect(suspected(barred, "bt709")).toBe(true);
       expect(suspected(p, log)).toBe(false);
     }
   });
