@@ -50,18 +50,16 @@ export function tellFringes(plate: Picture, primary: Primary, coarse: boolean): 
   const small = shrinkPicture(plate, factor);
   const inside = reducedInside(insideBars(plate), plate, small, factor);
   const green = slopesOf(small, inside);
-  const [red, blue] = [fringeOf(small, "r", green), fringeOf(small, "b", green)];
-  const none = { red: 0, blue: 0 };
-  /** What red is drawn larger by, and blue smaller, as the two channels tell that are not the screen's. */
-  const apart = (r: number, b: number) => (primary === "g" ? (r - b) / 2 : primary === "b" ? r : -b);
-  const [first, second] = [red ?? blue, blue ?? red];
-  if (!first || !second || (primary === "g" && !(red && blue)) || !(primary === "b" ? red : blue)) return none;
-  const d = apart(first.px, second.px);
-  const without = first.without.map((r, k) => apart(r, second.without[k] as number));
-  if (Math.abs(d) < Math.max(LEAST / factor, SURE * jackknife(without))) return none;
+  const [red, blue] = [sizeOf(small, "r", green), sizeOf(small, "b", green)];
+  /** What red is drawn larger by, and blue smaller, as the channels tell that are not the screen's. */
+  const apart = (of: (size: Size) => number): number | null =>
+    primary === "g" ? red && blue && (of(red) - of(blue)) / 2 : primary === "b" ? red && of(red) : blue && -of(blue);
+  const d = apart((size) => size.px);
+  const without = Array.from({ length: BLOCKS * BLOCKS }, (_, k) => apart((size) => size.without[k] as number) ?? 0);
+  if (d === null || Math.abs(d) < Math.max(LEAST / factor, SURE * jackknife(without))) return { red: 0, blue: 0 };
   const believed = (px: number, usual: number) => Math.abs(px - usual) <= USUAL * Math.abs(d);
-  if (primary === "g") {
-    const middle = (first.px + second.px) / 2;
+  if (primary === "g" && red && blue) {
+    const middle = (red.px + blue.px) / 2;
     const kept = believed(middle, 0) ? middle : 0;
     return { red: factor * (kept + d), blue: factor * (kept - d) };
   }
@@ -165,8 +163,13 @@ const solved = (blocks: readonly Normal[]): number[] => {
   return solve(Matrix.from1DArray(TERMS, TERMS, left), Matrix.columnVector(right), true).to1DArray();
 };
 
-/** How much larger a channel is drawn than green, px at the corner of this picture; and what it is told to be without each block. */
-function fringeOf(picture: Picture, channel: "r" | "b", slopes: Slopes): { px: number; without: number[] } | null {
+/** How much larger a channel is drawn than green, px at the corner of the reduced copy; and what it is told to be without each block. */
+interface Size {
+  readonly px: number;
+  readonly without: readonly number[];
+}
+
+function sizeOf(picture: Picture, channel: "r" | "b", slopes: Slopes): Size | null {
   let px = 0;
   let without: number[] = [];
   for (let round = 0; round < ROUNDS; round++) {

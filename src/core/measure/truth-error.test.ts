@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { normal } from "../image/normal";
-import { makePicture, makePlane, type Plane } from "../image/plane";
+import { makePicture, makePlane, type Picture, type Plane } from "../image/plane";
 import { random } from "../image/random";
 import { edgeWidths } from "./edge-width";
 import { edgeFlicker, trueFlicker, watched } from "./flicker";

@@ -45,10 +45,10 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
   const { chroma, overTime, sharpening, ...rest } = recipe.prepare;
   const { colour: screen, from: cleanFrom } = recipe.screen;
   const recorded = sources.plate.recorded;
-  // At half size and below, chroma is as fine as luma anyway.
-  const coarse = reduce === 1 && recorded !== undefined;
-  const rebuild = chroma && coarse;
-  const softened = sharpening.amount > 0 && coarse;
+  // At half size and below, chroma is as fine as luma anyway, and what a camera sharpened is averaged away.
+  const full = reduce === 1 && recorded !== undefined;
+  const rebuild = chroma && full;
+  const softened = sharpening.amount > 0 && full;
   const others = sources.nearby ?? [];
   const averaged = overTime > 0 && screen !== null && others.length > 0;
   const still = (source: PlateSource) =>
@@ -106,7 +106,7 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
     });
   };
 
-  const isCoarse = () => coarse && hasCoarseChroma(recorded.raw, recorded.reading.transfer);
+  const isCoarse = () => full && hasCoarseChroma(recorded.raw, recorded.reading.transfer);
   return { plate, plateKey, prepared, preparedKey, isCoarse, rebuilt, primary, cleanPlate, cleanKey, still };
 }
 
