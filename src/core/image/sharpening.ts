@@ -46,7 +46,7 @@ export function withoutSharpening(raw: RawFrame, { amount, radius }: Sharpening)
 /** Luma of a frame of codes, in codes. */
 export function lumaCodes(raw: RawFrame): Float32Array {
   const [first, g, b] = raw.planes as readonly [Uint16Array, Uint16Array, Uint16Array];
-  if (raw.layout.kind === "ycbcr") return Float32Array.from(first);
+  if (raw.layout.kind === "ycbcr") return new Float32Array(first);
   const { kr, kb } = LUMA.bt709;
   const out = new Float32Array(first.length);
   for (let i = 0; i < out.length; i++) out[i] = kr * (first[i] as number) + (1 - kr - kb) * (g[i] as number) + kb * (b[i] as number);
