@@ -6,12 +6,15 @@ import { distanceTo } from "../src/core/image/distance";
 import { lumaOf } from "../src/core/image/luma";
 import { maskOver, maskUnder } from "../src/core/image/mask";
 import { cropChannel, fillAround, type Plane } from "../src/core/image/plane";
-import { decodeRawFrame } from "../src/core/image/raw-frame";
+import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
+import { turnChannel } from "../src/core/image/turn";
 import { compositeError, matteError, spillLeft } from "../src/core/measure/truth-error";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { evaluate } from "../src/core/recipe/evaluate";
 import { judgeFrame } from "../src/core/recipe/judge";
 import type { NotSolved } from "../src/core/recipe/not-solved";
+import type { Recipe } from "../src/core/recipe/schema";
+import type { PlateSource } from "../src/core/recipe/sources";
 import { StepCache } from "../src/core/recipe/step-cache";
 import { measureLight } from "../src/core/screen/light";
 import { cameraReading, record } from "../src/core/simulate/camera";
@@ -19,6 +22,7 @@ import { shoot } from "../src/core/simulate/shoot";
 import { makeCamera, makeStage } from "../src/core/simulate/stage";
 import { FrameReader } from "../src/server/media/frames";
 import { probeFile } from "../src/server/media/probe";
+import { scattered, throughLens } from "../tests/support/through-lens";
 import { asJpeg, beforeScreen, CAMERA, NOISELESS, nearScreenCloth, SCREENS, testBackground, type Variant, variantOf } from "./variants";
 
 /** The part of the quality bench that CI runs: bounds a little over the last result, so that a change for the worse fails. */
@@ -409,5 +413,21 @@ describe("auto on JPEG stills", () => {
     expect(error.edge).toBeLessThan(most.edge);
     expect(error.core).toBeLessThan(most.core);
     expect(error.background).toBeLessThan(most.background);
+  });
+  it("that lie on their side and are to be turned are proposed for as they stand", async () => {
+    const [width, height] = [320, 200];
+    const { plate, truth } = throughLens(width, height, scattered(width, height, 16), SCREENS.green, { red: 0, blue: 0 });
+    const lying = await asJpeg(plate);
+    const raw: RawFrame = { ...lying.recorded.raw, turn: 1 };
+    const recorded = { raw, reading: lying.recorded.reading };
+    const picture = decodeRawFrame(raw, recorded.reading);
+    const { recipe, reasons } = proposeRecipe(picture, 1, undefined, { recorded });
+    expect(reasons.join(" ")).toContain("its colour was recorded as 4:2:0");
+    const seen = (r: Recipe, source: PlateSource) => evaluate(r, { plate: source }, { reduce: 1, outputs: ["matte"] }).matte!;
+    const upright = proposeRecipe(lying.picture, 1, undefined, { recorded: lying.recorded }).recipe;
+    const core = matteError(seen(upright, { key: "upright", ...lying }), truth).core;
+    const standing = { width: height, height: width, data: turnChannel(truth.data, width, height, 1) };
+    expect(matteError(seen(recipe, { key: "lying", picture, recorded }), standing).core).toBeCloseTo(core, 3);
+    expect(recipe.passes[0]!.pull.unmix.floor).toBeCloseTo(upright.passes[0]!.pull.unmix.floor, 2);
   });
 });

@@ -75,9 +75,9 @@ function jackknife(without: readonly number[]): number {
   return Math.sqrt(((without.length - 1) / without.length) * without.reduce((sum, v) => sum + (v - middle) ** 2, 0));
 }
 
-/** Fringes in words: "red is drawn 1.1 px larger and blue 0.4 px smaller". */
+/** Fringes in words: "red is drawn 1.1 px larger and blue 0.4 px smaller than green at the corners". */
 export const describeFringes = ({ red, blue }: Fringes): string =>
-  (
+  `${(
     [
       ["red", red],
       ["blue", blue],
@@ -85,7 +85,7 @@ export const describeFringes = ({ red, blue }: Fringes): string =>
   )
     .filter(([, px]) => px !== 0)
     .map(([name, px], k) => `${name}${k === 0 ? " is drawn" : ""} ${Math.abs(px).toFixed(1)} px ${px > 0 ? "larger" : "smaller"}`)
-    .join(" and ");
+    .join(" and ")} than green at the corners`;
 
 /** A channel and its mean over the window around each pixel. */
 interface Around {

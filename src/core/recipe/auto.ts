@@ -70,7 +70,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
       `Curve: codes keep between ${share(codes.low)} and ${share(codes.high)}, as a camera's logarithm does. If it is one, choose it under Read as first, and propose again.`,
     );
 
-  const { recorded, subsampled, ...preparation } = proposePreparation(plate, located, sources.recorded);
+  const { subsampled, ...preparation } = proposePreparation(plate, located, sources.recorded);
   reasons.push(...preparation.reasons);
   reasons.push(
     sources.clean
@@ -91,7 +91,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     prepare: { ...base.prepare, ...preparation.prepare },
   };
   const looked = {
-    plate: { key: "proposal", picture: plate, ...(recorded ? { recorded } : {}) },
+    plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
   // What was made for one look at the frame serves the next.

@@ -27,13 +27,14 @@ const OF_HEAVY = 0.5;
 const MOST_OF_HEAVY = 0.1;
 const COARSE_COLOUR = 0.5;
 
+/** The most that a recipe holds of a fringe, px. */
+const MOST_FRINGE = 10;
+
 const toTwentieth = (v: number) => Math.round(20 * v) / 20;
 const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 
 /** How a plate is prepared for the matte, and why. */
 export interface Preparation {
-  /** The frame as its colour was recorded: behind an RGB file too. */
-  readonly recorded: PlateSource["recorded"];
   /** Whether colour is coarser than the picture. */
   readonly subsampled: boolean;
   readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma" | "fringes" | "sharpening">;
@@ -41,15 +42,19 @@ export interface Preparation {
 }
 
 /** Chroma rebuilt where it is coarse; grain off colour where every pixel has its own, and off light too where it is heavy. */
-export function proposePreparation(plate: Picture, { found, factor, sample }: LocatedScreen, given?: PlateSource["recorded"]): Preparation {
+export function proposePreparation(
+  plate: Picture,
+  { found, factor, sample }: LocatedScreen,
+  recorded?: PlateSource["recorded"],
+): Preparation {
   const { primary } = found;
   const reasons: string[] = [];
-  const recorded = given && (recordedBehindRgb(given.raw, given.reading.transfer) ?? given);
-  const layout = recorded?.raw.layout;
+  const behind = recorded && recordedBehindRgb(recorded.raw, recorded.reading.transfer);
+  const layout = (behind ?? recorded)?.raw.layout;
   const subsampled = layout?.kind === "ycbcr" && layout.subsampling !== "444";
   if (subsampled)
     reasons.push(
-      `Chroma rebuilt along luma for the matte: ${recorded === given ? "the file stores colour" : "the file is RGB, but its colour was recorded"} as ${layout.subsampling.split("").join(":")}.`,
+      `Chroma rebuilt along luma for the matte: ${behind ? "the file is RGB, but its colour was recorded" : "the file stores colour"} as ${layout.subsampling.split("").join(":")}.`,
     );
   const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
   const grainOnScreen = blockNoise(excessPlane(plate, primary, 0.5), found.mask, plate.width, plate.height, {
@@ -72,17 +77,17 @@ export function proposePreparation(plate: Picture, { found, factor, sample }: Lo
       `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
     );
   const told = tellFringes(plate, primary, subsampled);
-  const fringes = { red: toTwentieth(told.red), blue: toTwentieth(told.blue) };
+  const held = (px: number) => toTwentieth(Math.min(MOST_FRINGE, Math.max(-MOST_FRINGE, px)));
+  const fringes = { red: held(told.red), blue: held(told.blue) };
   if (fringes.red !== 0 || fringes.blue !== 0)
-    reasons.push(
-      `Lens fringes: ${describeFringes(fringes)} than green at the corners, as the whole frame's edges tell; brought to one size for the matte.`,
-    );
-  const first = () => colourDifference(plate, { screen: sample.colour, primary, weight: 0.5 });
-  const { amount, overshoot } = recorded ? tellSharpening(recorded.raw, first()) : { amount: 0, overshoot: 0 };
+    reasons.push(`Lens fringes: ${describeFringes(fringes)}, as the whole frame's edges tell; brought to one size for the matte.`);
+  const { amount, overshoot } = recorded
+    ? tellSharpening(recorded.raw, colourDifference(plate, { screen: sample.colour, primary, weight: 0.5 }))
+    : { amount: 0, overshoot: 0 };
   const sharpening = { ...UNSHARPENED, amount: toTwentieth(amount) };
   if (amount > 0)
     reasons.push(
       `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
     );
-  return { recorded, subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
+  return { subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
 }

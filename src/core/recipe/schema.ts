@@ -288,7 +288,7 @@ export const recipeSchema = z.strictObject({
       fringes: z.strictObject({ red: fringe.default(0), blue: fringe.default(0) }).prefault({}),
       /** What the camera sharpened its luma by, undone for the matte: an unsharp mask's amount, and its σ in px of the plate. */
       sharpening: z
-        .strictObject({ amount: z.number().min(0).max(3).default(0), radius: z.number().min(0.3).max(4).default(0.8) })
+        .strictObject({ amount: z.number().min(0).max(1.5).default(0), radius: z.number().min(0.3).max(3).default(0.8) })
         .prefault({}),
       /** How far grain is averaged out with the neighbouring frames where the plate stands still. */
       overTime: fraction.default(0),

@@ -130,7 +130,7 @@ function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes, oversh
     add(
       0.5 + fringe,
       `${fringe.toFixed(1)} px`,
-      `The lens leaves coloured fringes: ${describeFringes(fringes)} than green at the corners`,
+      `The lens leaves coloured fringes: ${describeFringes(fringes)}`,
       "Bring them to one size for the matte: Propose sets both, under The matte's own copy",
       "Pull",
     );
