@@ -1,15 +1,13 @@
 import { X } from "lucide-react";
-import { hasCoarseChroma } from "../../core/documents/media-info";
 import type { PullSettings } from "../../core/recipe/schema";
 import { screenPrimary } from "../../core/screen/primary";
 import { Button } from "../ui/button";
 import { percent } from "../ui/format";
-import { Select } from "../ui/select";
-import { Switch } from "../ui/switch";
-import { FigureFacts, Section } from "./facts";
+import { FigureFacts } from "./facts";
+import { MattesCopy } from "./mattes-copy";
 import { PassList, PassPicker } from "./passes";
-import { NeedsScreen, PassChoice, PassControl, RecipeControl, useWeightRange } from "./recipe-control";
-import { currentPass, look, settle, useBench, withPass } from "./store";
+import { NeedsScreen, PassChoice, PassControl, useWeightRange } from "./recipe-control";
+import { currentPass, settle, useBench, withPass } from "./store";
 
 const METHODS: Record<PullSettings["method"], string> = {
   "colour-difference": "colour difference",
@@ -273,141 +271,5 @@ function Ranges() {
       </ul>
       <PassControl label="Softness" step="Pull" max={50} initial={8} hint="Width of every range's shoulders." path="pull.softness" />
     </>
-  );
-}
-
-const ROUNDS = { 0: "not at all", 1: "one round", 2: "two rounds" } as const;
-
-const FRINGES = [
-  {
-    colour: "red",
-    label: "Red fringe",
-    hint: "How much larger the lens draws red than green at the frame's corners; taken out of the matte's copy. Measured by Propose.",
-  },
-  { colour: "blue", label: "Blue fringe", hint: "The same for blue." },
-] as const;
-
-/** What is done to the copy that only serves to make the matte. */
-function MattesCopy() {
-  const { chroma, flattenRounds, sharpening } = useBench((s) => s.recipe.prepare);
-  const { frames, layout } = useBench((s) => s.shot.plate.info);
-  // Cameras sharpen codes; half floats are no camera's.
-  const codes = layout.kind !== "half";
-  const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
-  return (
-    <Section title="The matte's own copy">
-      {coarse && (
-        <Switch
-          label="Rebuild chroma along luma"
-          checked={chroma}
-          onChange={(v) =>
-            settle("Pull", v ? "Chroma rebuilt along luma" : "Chroma as stored", (r) => ({ ...r, prepare: { ...r.prepare, chroma: v } }))
-          }
-        />
-      )}
-      <RecipeControl
-        label="Denoise luma"
-        step="Pull"
-        max={4}
-        nudge={0.05}
-        decimals={2}
-        initial={0}
-        hint="Grain up to about this share of full light is smoothed for the matte; edges stay. The picture keeps its grain."
-        path="prepare.denoiseLuma"
-      />
-      <RecipeControl
-        label="Denoise colour"
-        step="Pull"
-        max={4}
-        nudge={0.05}
-        decimals={2}
-        initial={0}
-        hint="Colour bears more than luma."
-        path="prepare.denoiseChroma"
-      />
-      {frames > 1 && (
-        <RecipeControl
-          label="Denoise over time"
-          step="Pull"
-          initial={0}
-          hint="Averages the copy with its neighbouring frames where the plate stands still: no edge is softened, and what moves keeps its own pixels."
-          path="prepare.overTime"
-        />
-      )}
-      <RecipeControl
-        label="Blur for the key"
-        step="Pull"
-        unit="px"
-        factor={1}
-        max={5}
-        initial={0}
-        hint="Stops edges of compressed footage from crawling; about 0.5 px is common practice. The picture stays sharp."
-        path="prepare.blur"
-      />
-      {codes && (
-        <RecipeControl
-          label="Undo sharpening"
-          step="Pull"
-          max={150}
-          initial={0}
-          hint="How far the camera sharpened its luma, in percent of an unsharp mask; undone for the matte, the picture stays. Measured by Propose. At full size only."
-          path="prepare.sharpening.amount"
-        />
-      )}
-      {codes && sharpening.amount > 0 && (
-        <RecipeControl
-          label="Its radius"
-          step="Pull"
-          unit="px"
-          factor={1}
-          min={0.3}
-          max={3}
-          nudge={0.1}
-          decimals={1}
-          initial={0.8}
-          hint="σ of the blur that the camera's sharpening is made with; 0.8 px suits narrow ones and wide."
-          path="prepare.sharpening.radius"
-        />
-      )}
-      {FRINGES.map(({ colour, label, hint }) => (
-        <RecipeControl
-          key={colour}
-          label={label}
-          step="Pull"
-          unit="px"
-          factor={1}
-          min={-3}
-          max={3}
-          nudge={0.05}
-          decimals={2}
-          initial={0}
-          hint={hint}
-          path={`prepare.fringes.${colour}`}
-        />
-      ))}
-      <Select
-        label="Flatten the screen"
-        value={String(flattenRounds)}
-        choices={Object.entries(ROUNDS)}
-        onChange={(v) =>
-          settle("Pull", `Screen's range flattened: ${ROUNDS[Number(v) as 0 | 1 | 2]}`, (r) => ({
-            ...r,
-            prepare: { ...r.prepare, flattenRounds: Number(v) as 0 | 1 | 2 },
-          }))
-        }
-      />
-      {flattenRounds > 0 && (
-        <RecipeControl
-          label="How far"
-          step="Pull"
-          initial={60}
-          hint="Lowers the contrast of the screen's colour range and saturates it. Too much lets it bleed onto the subject."
-          path="prepare.flattenAmount"
-        />
-      )}
-      <Button className="mt-1 w-full" onClick={() => look({ view: "prepared" })}>
-        Show the copy
-      </Button>
-    </Section>
   );
 }
