@@ -54,10 +54,17 @@ export function tellSharpening(raw: RawFrame, pull: Plane): ToldSharpening {
   if (raw.layout.kind === "half") return NONE;
   const { width, height } = pull;
   const luma = turnChannel(lumaCodes(raw), raw.width, raw.height, raw.turn);
-  const step = STEP * (2 ** raw.layout.bits - 1);
+  const least = STEP * (2 ** raw.layout.bits - 1);
   const bins: number[][] = BINS.map(() => []);
-  for (let y = 2; y < height - 2; y++) readLine(luma, pull.data, { from: y * width, step: 1, length: width, beside: width }, step, bins);
-  for (let x = 2; x < width - 2; x++) readLine(luma, pull.data, { from: x, step: width, length: height, beside: 1 }, step, bins);
+  // Far enough from the frame's border for all that is read beside an edge.
+  const margin = FAR + 2;
+  const isSubject = (i: number) => (pull.data[i] as number) >= 0.5;
+  for (let y = margin; y < height - margin; y++)
+    for (let x = margin, i = y * width + margin; x < width - margin; x++, i++) {
+      const here = isSubject(i);
+      if (here !== isSubject(i + 1)) readEdge(luma, pull.data, i, { step: 1, beside: width }, least, bins);
+      if (here !== isSubject(i + width)) readEdge(luma, pull.data, i, { step: width, beside: 1 }, least, bins);
+    }
   const quarters = bins.map((values) => percentile(Float32Array.from(values), QUARTER, Number.NaN));
   const grain = quarters.at(-1) as number;
   const beyond = quarters.slice(0, -1).map((q) => q - grain);
@@ -67,44 +74,36 @@ export function tellSharpening(raw: RawFrame, pull: Plane): ToldSharpening {
   return { amount: Math.min(MOST, overshoot / OF_ONE), overshoot };
 }
 
-/** A row or a column of a frame. */
-interface Line {
-  readonly from: number;
+/** The way across an edge: to the next pixel along it, and to the one beside. */
+interface Across {
   readonly step: number;
-  readonly length: number;
-  /** To the pixel beside it. */
   readonly beside: number;
 }
 
 /**
- * Adds what the edges on a line show outside to the bins: luma over the screen's, as shares of the step from there to the subject.
+ * Adds what an edge between pixel `i` and the next shows outside to the bins: luma over the screen's, as shares of the step from there to the subject.
  * @param least step of luma, in codes
  */
-function readLine(Y: Float32Array, A: Float32Array, { from, step, length, beside }: Line, least: number, bins: number[][]): void {
-  for (let k = FAR + 2; k < length - FAR - 2; k++) {
-    const i = from + k * step;
-    const subjectFirst = (A[i] as number) >= 0.5;
-    if (subjectFirst === (A[i + step] as number) >= 0.5) continue;
-    // From the last pixel of the subject outwards.
-    const edge = subjectFirst ? i : i + step;
-    const out = subjectFirst ? step : -step;
-    const screen = evenSide(Y, A, edge, out, EVEN, FAR, (a) => a <= SCREEN);
-    const subject = screen && evenSide(Y, A, edge, -out, 2, 4, (a) => a >= SUBJECT);
-    if (!screen || !subject) continue;
-    const high = subject.mean - screen.mean;
-    if (Math.abs(high) < least || Math.max(screen.deviation, subject.deviation) > VARIES * Math.abs(high)) continue;
-    const slope = (by: number) =>
-      (A[i + by] as number) - (A[i - by] as number) + (A[i + step + by] as number) - (A[i + step - by] as number);
-    const across = Math.abs(slope(step)) / (Math.hypot(slope(step), slope(beside)) || 1);
-    if (across < ACROSS) continue;
-    const at = (d: number) => ((Y[edge + d * out] as number) - screen.mean) / high;
-    const half = halfWay(at);
-    if (half === null || at(Math.floor(half - 1)) < INSIDE) continue;
-    for (let d = 0; d < FAR; d++) {
-      const far = (d - half) * across;
-      const bin = BINS.findIndex(([from, to]) => far >= from && far < to);
-      if (bin >= 0) (bins[bin] as number[]).push(at(d));
-    }
+function readEdge(Y: Float32Array, A: Float32Array, i: number, { step, beside }: Across, least: number, bins: number[][]): void {
+  const subjectFirst = (A[i] as number) >= 0.5;
+  // From the last pixel of the subject outwards.
+  const edge = subjectFirst ? i : i + step;
+  const out = subjectFirst ? step : -step;
+  const screen = evenSide(Y, A, edge, out, EVEN, FAR, (a) => a <= SCREEN);
+  const subject = screen && evenSide(Y, A, edge, -out, 2, 4, (a) => a >= SUBJECT);
+  if (!screen || !subject) return;
+  const high = subject.mean - screen.mean;
+  if (Math.abs(high) < least || Math.max(screen.deviation, subject.deviation) > VARIES * Math.abs(high)) return;
+  const slope = (by: number) => (A[i + by] as number) - (A[i - by] as number) + (A[i + step + by] as number) - (A[i + step - by] as number);
+  const across = Math.abs(slope(step)) / (Math.hypot(slope(step), slope(beside)) || 1);
+  if (across < ACROSS) return;
+  const at = (d: number) => ((Y[edge + d * out] as number) - screen.mean) / high;
+  const half = halfWay(at);
+  if (half === null || at(Math.floor(half - 1)) < INSIDE) return;
+  for (let d = 0; d < FAR; d++) {
+    const far = (d - half) * across;
+    const bin = BINS.findIndex(([from, to]) => far >= from && far < to);
+    if (bin >= 0) (bins[bin] as number[]).push(at(d));
   }
 }
 
