@@ -33,7 +33,7 @@ const LEAST = 0.055;
 const OF_ONE = 0.12;
 const MOST = 1.5;
 
-/** Overshoot that edges show, as a share of their step; and the amount of sharpening at the usual radius that makes it. */
+/** Overshoot that edges show, as a share of their step, grain and soft edges taking some of it away; and the amount of sharpening at the usual radius that makes it. */
 export interface ToldSharpening {
   readonly amount: number;
   readonly overshoot: number;

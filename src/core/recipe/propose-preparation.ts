@@ -87,7 +87,7 @@ export function proposePreparation(
   const sharpening = { ...UNSHARPENED, amount: toTwentieth(amount) };
   if (amount > 0)
     reasons.push(
-      `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
+      `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes at least ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
     );
   return { subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
 }

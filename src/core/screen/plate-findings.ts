@@ -137,7 +137,7 @@ function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes, oversh
   if (overshoot > 0)
     add(
       0.5 + 5 * overshoot,
-      `${(100 * overshoot).toFixed(0)} %`,
+      `at least ${(100 * overshoot).toFixed(0)} %`,
       "The camera sharpened its picture: along edges luma goes beyond the screen's",
       "Undo it for the matte: Propose sets how far, under The matte's own copy; sharpening is best switched off when shooting for a key",
       "Pull",

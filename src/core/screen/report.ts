@@ -65,7 +65,7 @@ export interface PlateReport {
   readonly edges: EdgeWidths;
   /** How much larger the lens draws red and blue than green, px at the corners; 0 where edges tell of none. */
   readonly fringes: Fringes;
-  /** How far luma goes beyond the screen beside sharp edges, as a share of their step: what a camera's sharpening leaves. */
+  /** How far luma goes beyond the screen beside sharp edges at least, as a share of their step: what a camera's sharpening leaves. */
   readonly overshoot: number;
   /** Share of the frame at the top or bottom of the code range in any channel, 0…1. */
   readonly clipped: number;

@@ -117,7 +117,7 @@ export function PlateReportView() {
           ["hue inside, rim, screen", [subject.huePath.inside, subject.huePath.outline, subject.huePath.screen].map(degrees).join(" ")],
           ["edge width", `${edges.median.toFixed(1)} px, widest ${edges.widest.toFixed(1)}`],
           ["lens fringes", fringes.red || fringes.blue ? `red ${signed(fringes.red)}, blue ${signed(fringes.blue)} px` : "none told"],
-          ["sharpening", report.overshoot > 0 ? `${percent(report.overshoot, 0)} beyond edges` : "none told"],
+          ["sharpening", report.overshoot > 0 ? `at least ${percent(report.overshoot, 0)} beyond edges` : "none told"],
           ["codes", `${(100 * report.codes.low).toFixed(0)} to ${percent(report.codes.high, 0)}`],
           ["clipped", percent(report.clipped)],
         ]}
