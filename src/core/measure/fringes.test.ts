@@ -86,8 +86,8 @@ describe("telling a lens's fringes", () => {
     expect(Math.abs(told.blue + 0.9)).toBeLessThan(0.2);
   });
   it("says them in words", () => {
-    expect(describeFringes({ red: 1.12, blue: 0 })).toBe("red is drawn 1.1 px larger than green at the corners");
-    expect(describeFringes({ red: -0.8, blue: 1 })).toBe("red is drawn 0.8 px smaller and blue 1.0 px larger than green at the corners");
-    expect(describeFringes({ red: 0, blue: 1 })).toBe("blue is drawn 1.0 px larger than green at the corners");
+    expect(describeFringes({ red: 1.1, blue: 0 })).toBe("red is drawn 1.10 px larger than green at the corners");
+    expect(describeFringes({ red: -0.8, blue: 1 })).toBe("red is drawn 0.80 px smaller and blue 1.00 px larger than green at the corners");
+    expect(describeFringes({ red: 0, blue: 1 })).toBe("blue is drawn 1.00 px larger than green at the corners");
   });
 });

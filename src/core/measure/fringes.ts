@@ -30,6 +30,8 @@ const SIZE = 2;
  */
 const LEAST = 0.4;
 const SURE = 5;
+/** Parts of a pixel that fringes are told in: finer ones edges do not tell. */
+const STEPS = 20;
 /** How far the screen's primary may lie from where a lens would draw it between or beyond the two others, as a share of that, to be believed. */
 const USUAL = 0.5;
 
@@ -57,15 +59,16 @@ export function tellFringes(plate: Picture, primary: Primary, coarse: boolean): 
   const d = apart((size) => size.px);
   const without = Array.from({ length: BLOCKS * BLOCKS }, (_, k) => apart((size) => size.without[k] as number) ?? 0);
   if (d === null || Math.abs(d) < Math.max(LEAST / factor, SURE * jackknife(without))) return { red: 0, blue: 0 };
+  const inFull = (px: number) => Math.round(STEPS * factor * px) / STEPS;
   const believed = (px: number, usual: number) => Math.abs(px - usual) <= USUAL * Math.abs(d);
   if (primary === "g" && red && blue) {
     const middle = (red.px + blue.px) / 2;
     const kept = believed(middle, 0) ? middle : 0;
-    return { red: factor * (kept + d), blue: factor * (kept - d) };
+    return { red: inFull(kept + d), blue: inFull(kept - d) };
   }
   return {
-    red: red && (primary === "b" || believed(red.px, d)) ? factor * red.px : 0,
-    blue: blue && (primary === "r" || believed(blue.px, -d)) ? factor * blue.px : 0,
+    red: red && (primary === "b" || believed(red.px, d)) ? inFull(red.px) : 0,
+    blue: blue && (primary === "r" || believed(blue.px, -d)) ? inFull(blue.px) : 0,
   };
 }
 
@@ -75,7 +78,7 @@ function jackknife(without: readonly number[]): number {
   return Math.sqrt(((without.length - 1) / without.length) * without.reduce((sum, v) => sum + (v - middle) ** 2, 0));
 }
 
-/** Fringes in words: "red is drawn 1.1 px larger and blue 0.4 px smaller than green at the corners". */
+/** Fringes in words: "red is drawn 1.10 px larger and blue 0.45 px smaller than green at the corners". */
 export const describeFringes = ({ red, blue }: Fringes): string =>
   `${(
     [
@@ -84,7 +87,7 @@ export const describeFringes = ({ red, blue }: Fringes): string =>
     ] as const
   )
     .filter(([, px]) => px !== 0)
-    .map(([name, px], k) => `${name}${k === 0 ? " is drawn" : ""} ${Math.abs(px).toFixed(1)} px ${px > 0 ? "larger" : "smaller"}`)
+    .map(([name, px], k) => `${name}${k === 0 ? " is drawn" : ""} ${Math.abs(px).toFixed(2)} px ${px > 0 ? "larger" : "smaller"}`)
     .join(" and ")} than green at the corners`;
 
 /** A channel and its mean over the window around each pixel. */

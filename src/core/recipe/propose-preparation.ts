@@ -77,7 +77,7 @@ export function proposePreparation(
       `Grain taken off colour for the matte, up to ${denoiseChroma} of light: colour was recorded for every pixel, with all of its grain.`,
     );
   const told = tellFringes(plate, primary, subsampled);
-  const held = (px: number) => toTwentieth(Math.min(MOST_FRINGE, Math.max(-MOST_FRINGE, px)));
+  const held = (px: number) => Math.min(MOST_FRINGE, Math.max(-MOST_FRINGE, px));
   const fringes = { red: held(told.red), blue: held(told.blue) };
   if (fringes.red !== 0 || fringes.blue !== 0)
     reasons.push(`Lens fringes: ${describeFringes(fringes)}, as the whole frame's edges tell; brought to one size for the matte.`);

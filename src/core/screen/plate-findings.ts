@@ -129,7 +129,7 @@ function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes, oversh
   if (fringe > 0)
     add(
       0.5 + fringe,
-      `${fringe.toFixed(1)} px`,
+      `${fringe.toFixed(2)} px`,
       `The lens leaves coloured fringes: ${describeFringes(fringes)}`,
       "Bring them to one size for the matte: Propose sets both, under The matte's own copy",
       "Pull",

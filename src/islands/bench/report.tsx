@@ -74,7 +74,7 @@ export function PlateReportView() {
     );
   const { report, scopes } = looked;
   const { screen, evenness, traces, subject, edges, fringes } = report;
-  const signed = (px: number) => `${px > 0 ? "+" : px < 0 ? "−" : ""}${Math.abs(px).toFixed(1)}`;
+  const signed = (px: number) => `${px > 0 ? "+" : px < 0 ? "−" : ""}${Math.abs(px).toFixed(2)}`;
   const degrees = (h: number | null) => (h === null ? "grey" : `${h.toFixed(0)}°`);
   return (
     <div aria-busy={busy} data-testid="report">
@@ -116,8 +116,8 @@ export function PlateReportView() {
           ["spill on subject", percent(subject.spill)],
           ["hue inside, rim, screen", [subject.huePath.inside, subject.huePath.outline, subject.huePath.screen].map(degrees).join(" ")],
           ["edge width", `${edges.median.toFixed(1)} px, widest ${edges.widest.toFixed(1)}`],
-          ["lens fringes", fringes.red || fringes.blue ? `red ${signed(fringes.red)}, blue ${signed(fringes.blue)} px` : "none told"],
-          ["sharpening", report.overshoot > 0 ? `at least ${percent(report.overshoot, 0)} beyond edges` : "none told"],
+          ["lens fringes r b", fringes.red || fringes.blue ? `${signed(fringes.red)}  ${signed(fringes.blue)} px` : "none told"],
+          ["sharpening", report.overshoot > 0 ? `≥ ${percent(report.overshoot, 0)}` : "none told"],
           ["codes", `${(100 * report.codes.low).toFixed(0)} to ${percent(report.codes.high, 0)}`],
           ["clipped", percent(report.clipped)],
         ]}
