@@ -125,6 +125,15 @@ const plates: Record<string, { things: readonly Drawn[]; screen?: At<Rgb>; size?
       { covers: (x, y) => (x > 360 && x < 520 && y > 90 && y < 310 ? 0.12 : 0), colour: even(0.5, 0.52, 0.55) },
     ],
   },
+  checks: {
+    things: [
+      { covers: disc(320, 80, 45), colour: even(skin.r, skin.g, skin.b) },
+      {
+        covers: (x, y) => (y > 130 && Math.abs(x - 320) < 90 + 0.3 * (y - 130) ? 1 : 0),
+        colour: (x, y) => ((Math.floor(x / 12) + Math.floor(y / 12)) % 2 ? { r: 0.2, g: 0.34, b: 0.16 } : { r: 0.02, g: 0.02, b: 0.03 }),
+      },
+    ],
+  },
   small: { things: [{ covers: disc(150, 150, 70), colour: even(skin.r, skin.g, skin.b) }], size: [360, 202] },
 };
 

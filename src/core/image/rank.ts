@@ -45,3 +45,11 @@ export const middleOf = <T>(values: Float32Array, none: T): number | T => (value
 /** The value that a share `q` of them, 0…1, lies under, or `none` when there is none. Reorders them. */
 export const percentile = <T>(values: Float32Array, q: number, none: T): number | T =>
   values.length ? valueAt(values, Math.round(q * (values.length - 1))) : none;
+
+/** Which of `n` pixels meet a condition, in order. */
+export function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
+  const places = new Uint32Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (holds(i)) places[count++] = i;
+  return places.subarray(0, count);
+}

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Rgb } from "../color/hue";
+import { normal } from "../image/normal";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { againstScreen, certainSubject, palerThanScreen } from "./certain-subject";
@@ -82,6 +83,47 @@ describe("certain subject", () => {
         for (const c of ["r", "g", "b"] as const) plate[c][y * WIDTH + x] = a * WHITE[c] + (1 - a) * dark[c];
       }
     expect(certainInMiddle(plate, dark)).toBe(0);
+  });
+  it("a film whose cover changes little is told under grain by the means of tiles, which pixels do not show", () => {
+    const film = (ripples: number) => {
+      const noise = normal(random(11));
+      const plate = round(WHITE, (d, x, y) => (d < 60 ? 0.5 + ripples * Math.sin(x / 12) * Math.cos(y / 10) : 0), even);
+      // Grain of luma, alike over some pixels, as compression leaves it.
+      const blocks = Float32Array.from({ length: (WIDTH / 4) * (HEIGHT / 4) }, () => 0.045 * noise());
+      for (const c of ["r", "g", "b"] as const)
+        for (let i = 0; i < plate.r.length; i++)
+          plate[c][i]! += blocks[Math.floor(i / WIDTH / 4) * (WIDTH / 4) + Math.floor((i % WIDTH) / 4)] as number;
+      return certainInMiddle(plate);
+    };
+    expect(film(0.05)).toBe(0);
+    // What does not change could as well be cloth.
+    expect(film(0)).toBeGreaterThan(0.7);
+  });
+  it("checks near the screen's hue are no holes in what is solid around them, though none is as large as a garment", () => {
+    const within = (part: (x: number, y: number) => number, counts: (x: number, y: number) => boolean) => {
+      const plate = round(WHITE, (d) => 60.5 - d, even);
+      for (let i = 0; i < plate.r.length; i++) {
+        const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
+        const k = Math.hypot(x - 160, y - 90) > 45 ? 0 : part(x, y);
+        for (const c of ["r", "g", "b"] as const) plate[c][i] = k * SAGE[c] + (1 - k) * (plate[c][i] as number);
+      }
+      const seen = againstScreen(plate, B, "g", 0.5);
+      const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+      const those = [...certain.keys()].filter((i) => counts(i % WIDTH, Math.floor(i / WIDTH)));
+      return those.reduce((sum, i) => sum + (certain[i] as number), 0) / those.length;
+    };
+    const check = (x: number, y: number) => (Math.floor(x / 10) + Math.floor(y / 10)) % 2 === 0;
+    const wellIn = (v: number) => v % 10 > 1 && v % 10 < 8;
+    const inner = (x: number, y: number) => Math.hypot(x - 160, y - 90) < 35 && check(x, y) && wellIn(x) && wellIn(y);
+    expect(within((x, y) => (check(x, y) ? 1 : 0), inner)).toBe(1);
+    // What goes over softly, as a gap between blurred fingers does, may be screen.
+    const from = (x: number, y: number) => Math.hypot(x - 160, y - 90);
+    expect(
+      within(
+        (x, y) => Math.max(0, 1 - Math.max(0, from(x, y) - 6) / 24),
+        (x, y) => from(x, y) < 6,
+      ),
+    ).toBe(0);
   });
   it("folds of such cloth are no mixed pixels: their light changes, and not the part of it that is in excess", () => {
     const folds = (x: number) => 1 + 0.25 * Math.sin(x / 2.5);

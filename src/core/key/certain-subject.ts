@@ -4,7 +4,7 @@ import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf, notOf } from "../image/mask";
 import { isPicture, type Picture } from "../image/plane";
-import { middleOf, valueAt, valuesAt } from "../image/rank";
+import { middleOf, placesWhere, valueAt, valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { correlation, deviationOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
@@ -47,6 +47,26 @@ const SMOKE = 0.6;
 const CLOTH = 0.5;
 const VARIES_AS_SMOKE = 0.02;
 const VARIES_AS_CLOTH = 0.05;
+/**
+ * Under grain only the means of tiles of an area tell that: their side in reduced px, how many there must be, how far their cover must deviate, and
+ * the correlations of its own light with the cover and, the other way, with the excess from which on it is smoke.
+ */
+const TILE = 16;
+const TILES = 8;
+const TILES_VARY = 0.015;
+const SMOKE_BY_TILES = 0.5;
+const OTHER_WAY = -0.4;
+/**
+ * A print, or a piece of a pattern, stands farther from the screen than this, reduced px; covers so many; and meets what is solid along this share of
+ * its outline, so many px away. There its cover rises by this, and so many times what it changes as far inside: over a blurred edge it climbs
+ * slowly, and on and on.
+ */
+const INSIDE = 6;
+const PIECE = 6;
+const MEETS_SOLID = 0.25;
+const ACROSS = 3;
+const RISES = 0.15;
+const STEPS_UP = 2.5;
 /** Part of an area, the darker by its own light, that is looked at for cloth by itself too: smoke that drifts before a coat is brighter than it. */
 const DARKER = 0.75;
 /** Deviation of an area's own light, as a share of it, up to which a veil may be even. */
@@ -197,8 +217,76 @@ function clothOrSmoke(places: Places, seen: AgainstScreen, cover: Float32Array, 
     if (brightens(darker, DARKER)) told[label] = 1;
     else if (withCover > SMOKE) told[label] = -1;
     else if (withCover < -CLOTH || brightens(there, 1)) told[label] = 1;
+    else if (smokeByTiles(there, seen, cover, own)) told[label] = -1;
   });
   return told;
+}
+
+/** Whether an area is smoke, or a film, by the means of its tiles: grain hides from pixels how its own light goes with the cover. */
+function smokeByTiles(there: Uint32Array, { width, height, excess }: AgainstScreen, cover: Float32Array, own: Float32Array): boolean {
+  const across = Math.ceil(width / TILE);
+  const tileOf = (i: number) => Math.floor(i / width / TILE) * across + Math.floor((i % width) / TILE);
+  const counts = new Uint16Array(across * Math.ceil(height / TILE));
+  for (const i of there) counts[tileOf(i)]!++;
+  const full = placesWhere((t) => (counts[t] as number) >= (TILE * TILE) / 2, counts.length);
+  if (full.length < TILES) return false;
+  const meansOf = (plane: Float32Array) => {
+    const sums = new Float32Array(counts.length);
+    for (const i of there) sums[tileOf(i)]! += plane[i] as number;
+    return Float32Array.from(full, (t) => (sums[t] as number) / (counts[t] as number));
+  };
+  const [covers, owns] = [meansOf(cover), meansOf(own)];
+  if (deviationOf(covers) <= TILES_VARY || correlation(covers, owns) <= SMOKE_BY_TILES) return false;
+  return correlation(meansOf(excess), owns) < OTHER_WAY;
+}
+
+/**
+ * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
+ * thins out into more smoke, and what shows through a gap is at its rims as clear as the screen.
+ * @param solid 1 where the plain difference says so @param cover its matte @param toScreen to the nearest screen that is no speck, px @returns 1 for each label that does
+ */
+function printedAreas(
+  { areas, labels }: Components,
+  solid: Uint8Array,
+  cover: Float32Array,
+  toScreen: Float32Array,
+  w: number,
+  h: number,
+): Uint8Array {
+  const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (label) nearest[label] = Math.min(nearest[label] as number, toScreen[i] as number);
+  }
+  const [outline, met] = [new Uint32Array(areas.length), new Uint32Array(areas.length)];
+  const [rises, changes] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  const ways = Array.from({ length: 8 }, (_, k) => {
+    const [dx, dy] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)) as [number, number];
+    return dy * w + dx;
+  });
+  for (let y = ACROSS; y < h - ACROSS; y++)
+    for (let x = ACROSS; x < w - ACROSS; x++) {
+      const i = y * w + x;
+      const label = labels[i] as number;
+      if (!label) continue;
+      for (const way of ways) {
+        if (labels[i + way] === label) continue;
+        outline[label]!++;
+        if (!solid[i + way]) continue;
+        met[label]!++;
+        const here = cover[i] as number;
+        rises[label]! += Math.min(1, cover[i + way] as number) - here;
+        if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
+      }
+    }
+  return Uint8Array.from(areas, (area, label) =>
+    area >= PIECE &&
+    (nearest[label] as number) > INSIDE &&
+    (met[label] as number) > MEETS_SOLID * (outline[label] as number) &&
+    (rises[label] as number) > Math.max(RISES * (met[label] as number), STEPS_UP * (changes[label] as number))
+      ? 1
+      : 0,
+  );
 }
 
 /** Whether an even area that ends as sharply as cloth is a veil all the same: its hem passes over the subject. */
@@ -258,7 +346,8 @@ function along(x: number, y: number, t: number, gx: number, gy: number, steep: n
 export function certainSubject(plate: Picture, primary: Primary, seen: AgainstScreen, paler: Uint8Array): Float32Array {
   const { width: w, height: h, excess: e, excessBehind, light, others, othersBehind } = seen;
   const n = w * h;
-  const toScreen = distanceTo(screenMask(plate, primary).mask, w, h);
+  const screen = screenMask(plate, primary).mask;
+  const toScreen = distanceTo(screen, w, h);
   const mean = boxMean(e, w, h, 1);
   const here = boxMean(others, w, h, 1);
   const texture = boxDeviation(e, w, h, 1);
@@ -299,9 +388,19 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   places.forEach((there, label) => {
     if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, solid)) told[label] = -1;
   });
+  // Where checks meet they may mix to the screen's colour: specks of it are none.
+  const screens = labelComponents(screen, w, h);
+  const toScreens = distanceTo(
+    maskOf(screens.labels, (label) => label > 0 && (screens.areas[label] as number) >= GARMENT * n),
+    w,
+    h,
+  );
+  const printed = printedAreas(areas, solid, cover, toScreens, w, h);
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
-    if (!places[label] || panes[label] || (told[label] as number) < 0) continue;
+    if ((told[label] as number) < 0) continue;
+    if (printed[label]) certain[i] = 1;
+    if (!places[label] || panes[label]) continue;
     if ((sharp[label] || told[label]) && (own[i] as number) > OWN * (here[i] as number)) certain[i] = 1;
   }
   return certain;

@@ -61,6 +61,7 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
       plate,
       {
         screen,
+        primary,
         prior,
         sure,
         reach: Math.max(2, reach * sources.scale),

@@ -6,6 +6,8 @@ import { lumaOf } from "../image/luma";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
+import type { Primary } from "../screen/primary";
+import { closePattern } from "./close-pattern";
 import { knownColours } from "./known-colours";
 import { openMixedRims } from "./mixed-rims";
 
@@ -26,6 +28,8 @@ export interface Unmix {
   readonly waver?: number;
   /** How deep rims are looked through that pass for solid, px of the plane: see {@link openMixedRims}. */
   readonly rims?: number;
+  /** The screen's own; with it, places of a pattern that waver are closed: see {@link closePattern}. */
+  readonly primary?: Primary;
   /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and well inside it cover is no less than the first matte. */
   readonly nearScreen?: Float32Array;
 }
@@ -101,6 +105,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
   const [certain, firm] = [new Uint8Array(n), new Uint8Array(n)];
   pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
+  if (key.primary) closePattern({ firm, certain }, sure, { width, height, data: plate[key.primary] }, screen[key.primary], reach);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;

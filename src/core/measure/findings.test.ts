@@ -157,19 +157,30 @@ describe("findings", () => {
     expect(judged(glossyDepth(H), pull)?.remedy).not.toBe("Close glossy rims");
     expect(judged(glossyDepth(H), closeGlossyRims(pull, glossyDepth(H)))).toBeUndefined();
   });
-  it("name stripes near the screen's colour that stay half open, as the proposal does, until a holdout lies over them", () => {
+  /** Stripes near a blue screen's colour, so much of them at each place of a stripe and the gap beside it, 20 px in all. */
+  const stripedBlue = (part: (x: number) => number) => {
     const striped = figure();
     for (let i = 0; i < W * H; i++)
-      if (i % W >= 200 && i % W < 280 && (i % W) % 20 < 10 && i >= 120 * W)
+      if (i % W >= 200 && i % W < 280 && i >= 120 * W)
         for (const [c, v] of [
           ["r", 0.085],
           ["g", 0.14],
           ["b", 0.34],
         ] as const)
-          striped.colour[c][i] = v;
+          striped.colour[c][i]! += part((i % W) % 20) * (v - (striped.colour[c][i] as number));
     const stage = makeStage({ distance: 2, screen: { colour: { r: 0.012, g: 0.03, b: 0.12 } } });
-    const blue = plateSource("plate/3", shoot(striped, stage, camera).plate, cameraReading(camera));
-    const proposed = proposeRecipe(blue.picture, 1);
+    const source = plateSource("plate/3", shoot(striped, stage, camera).plate, cameraReading(camera));
+    return { blue: source, proposed: proposeRecipe(source.picture, 1) };
+  };
+  it("name no crisp stripes near the screen's colour: the proposal keeps them whole", () => {
+    const { blue, proposed } = stripedBlue((x) => (x < 10 ? 1 : 0));
+    expect(proposed.notSolved.filter((n) => n.kind === "near-screen")).toEqual([]);
+    const { matte } = evaluate(proposed.recipe, { plate: blue }, { reduce: 1, outputs: ["matte"] }) as Required<Evaluation>;
+    const within = matte.data.filter((_, i) => i % W >= 204 && i % W < 276 && i >= 140 * W);
+    expect(Math.min(...within)).toBeGreaterThan(0.98);
+  });
+  it("name soft stripes near the screen's colour that stay half open, as the proposal does, until a holdout lies over them", () => {
+    const { blue, proposed } = stripedBlue((x) => 0.5 - 0.5 * Math.cos((2 * Math.PI * x) / 20));
     const told = proposed.notSolved.filter((n) => n.kind === "near-screen");
     expect(told).toHaveLength(3);
     const found = (r: Recipe) => {

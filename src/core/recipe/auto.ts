@@ -3,7 +3,7 @@ import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
 import { notOf } from "../image/mask";
 import type { Picture } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
+import { middleOf, placesWhere, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
@@ -189,12 +189,4 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const { matte } = reduce === 1 ? look(recipe, "matte") : (reduced() as Required<Evaluation>);
   notSolved.push(...leftOpen(matte, pull, reduce));
   return { recipe, reasons, notSolved };
-}
-
-/** Pixels that meet a condition. */
-function placesWhere(holds: (i: number) => boolean, n: number): Uint32Array {
-  const places = new Uint32Array(n);
-  let count = 0;
-  for (let i = 0; i < n; i++) if (holds(i)) places[count++] = i;
-  return places.subarray(0, count);
 }

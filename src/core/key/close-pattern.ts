@@ -1,0 +1,59 @@
+import { boxMean } from "../image/box";
+import { areaRuns } from "../image/components";
+import { distanceTo } from "../image/distance";
+import { maskUnder, notOf } from "../image/mask";
+import type { Plane } from "../image/plane";
+
+/** First matte under which a place is open; and least first matte in a pattern, where another surface's excess was carried over its own. */
+const OPEN = 0.5;
+const WAVERS = 0.6;
+/** How far from what is open a pattern stands, as a share of the reach: nearer, hair is as thin, and a blurred edge goes that deep. */
+const INSIDE = 0.4;
+/** Mean departure from the 5 × 5 px around, as a share of the screen's light, from which on a place has a pattern: a blurred edge climbs evenly. */
+const BUSY = 0.06;
+
+/**
+ * Closes places of a pattern that passed for mixed. Checks and stripes are smaller than what a surface's own excess is carried over, so that their
+ * first matte wavers; and a pale check is like a mixture of the dark one with the screen. An area that is solid all around, far from anything open,
+ * and nowhere open itself, has no screen in it.
+ * @param known `firm`: 1 where the subject is solid, `certain`: 1 where its colour is known; changed in place
+ * @param first first matte @param light the plate's screen primary, linear @param ofScreen the screen's own
+ * @param reach how far subject colours are looked for, px
+ */
+export function closePattern(
+  { firm, certain }: { readonly firm: Uint8Array; readonly certain: Uint8Array },
+  first: Float32Array,
+  { data: light, width, height }: Plane,
+  ofScreen: Float32Array | number,
+  reach: number,
+): void {
+  const deep = INSIDE * reach;
+  const toOpen = distanceTo(maskUnder(first, OPEN), width, height, deep + 1);
+  const unsure = notOf(firm);
+  for (let i = 0; i < unsure.length; i++) if ((toOpen[i] as number) <= deep) unsure[i] = 0;
+  if (!unsure.includes(1)) return;
+  const around = boxMean(light, width, height, 2);
+  const departs = boxMean(
+    light.map((v, i) => Math.abs(v - (around[i] as number))),
+    width,
+    height,
+    2,
+  );
+  const { count, starts, ends, labels, areas } = areaRuns(unsure, width, height);
+  const wavers = new Uint8Array(areas.length).fill(1);
+  const [busy, usual] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      if ((first[i] as number) < WAVERS) wavers[label] = 0;
+      busy[label]! += departs[i] as number;
+      usual[label]! += typeof ofScreen === "number" ? ofScreen : (ofScreen[i] as number);
+    }
+  }
+  for (let k = 0; k < count; k++) {
+    const label = labels[k] as number;
+    if (!wavers[label] || (busy[label] as number) < BUSY * (usual[label] as number)) continue;
+    firm.fill(1, starts[k], ends[k]);
+    certain.fill(1, starts[k], ends[k]);
+  }
+}
