@@ -1,0 +1,62 @@
+import type { Components } from "../image/components";
+
+/**
+ * A print, or a piece of a pattern, stands farther from the screen than this, reduced px; covers so many; and meets what is solid along this share of
+ * its outline, so many px away. There its cover rises by this, and so many times what it changes as far inside: over a blurred edge it climbs
+ * slowly, and on and on.
+ */
+const INSIDE = 6;
+const PIECE = 6;
+const MEETS_SOLID = 0.25;
+const ACROSS = 3;
+const RISES = 0.15;
+const STEPS_UP = 2.5;
+
+/**
+ * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
+ * thins out into more smoke, and what shows through a gap is at its rims as clear as the screen.
+ * @param solid 1 where the plain difference says so @param cover its matte @param toScreen to the nearest screen that is no speck, px @returns 1 for each label that does
+ */
+export function printedAreas(
+  { areas, labels }: Components,
+  solid: Uint8Array,
+  cover: Float32Array,
+  toScreen: Float32Array,
+  w: number,
+  h: number,
+): Uint8Array {
+  const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (label) nearest[label] = Math.min(nearest[label] as number, toScreen[i] as number);
+  }
+  const [outline, met] = [new Uint32Array(areas.length), new Uint32Array(areas.length)];
+  const [rises, changes] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  const ways = Array.from({ length: 8 }, (_, k) => {
+    const [dx, dy] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)) as [number, number];
+    return dy * w + dx;
+  });
+  for (let y = ACROSS; y < h - ACROSS; y++)
+    for (let x = ACROSS; x < w - ACROSS; x++) {
+      const i = y * w + x;
+      const label = labels[i] as number;
+      if (!label) continue;
+      for (const way of ways) {
+        if (labels[i + way] === label) continue;
+        outline[label]!++;
+        if (!solid[i + way]) continue;
+        met[label]!++;
+        const here = cover[i] as number;
+        rises[label]! += Math.min(1, cover[i + way] as number) - here;
+        if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
+      }
+    }
+  return Uint8Array.from(areas, (area, label) =>
+    area >= PIECE &&
+    (nearest[label] as number) > INSIDE &&
+    (met[label] as number) > MEETS_SOLID * (outline[label] as number) &&
+    (rises[label] as number) > Math.max(RISES * (met[label] as number), STEPS_UP * (changes[label] as number))
+      ? 1
+      : 0,
+  );
+}
