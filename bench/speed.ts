@@ -151,10 +151,10 @@ step("Pull: colour difference (pointwise)", () => colourDifference(plate, { scre
 step("Pull: the subject's own excess", () => subjectExcess(plate, key, allocate));
 step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate, key, own, allocate));
 step("Pull: unmix, without its first matte", () =>
-  unmix(plate, { screen: clean, prior: pull, reach: REACH, follow: 0, floor: 0.02 }, allocate),
+  unmix(plate, { screen: clean, primary: "g", prior: pull, reach: REACH, follow: 0, floor: 0.02 }, allocate),
 );
 step("Pull: unmix, rims looked through", () =>
-  unmix(plate, { screen: clean, prior: pull, reach: REACH, follow: 0, floor: 0.02, rims: 2 }, allocate),
+  unmix(plate, { screen: clean, primary: "g", prior: pull, reach: REACH, follow: 0, floor: 0.02, rims: 2 }, allocate),
 );
 step("Pull: chroma distance (pointwise)", () => chromaDistance(plate, { screen, inner: 12, outer: 38, stretch: 1.8 }, allocate));
 step("Matte: levels (pointwise)", () => matteLevels(pull, { black: 0.02, white: 0.98 }, allocate));

@@ -329,14 +329,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   places.forEach((there, label) => {
     if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, solid)) told[label] = -1;
   });
-  // Where checks meet they may mix to the screen's colour: specks of it are none.
-  const screens = labelComponents(screen, w, h);
-  const toScreens = distanceTo(
-    maskOf(screens.labels, (label) => label > 0 && (screens.areas[label] as number) >= GARMENT * n),
-    w,
-    h,
-  );
-  const printed = printedAreas(areas, solid, cover, toScreens, w, h);
+  const printed = printedAreas(areas, { solid, cover, screen }, GARMENT * n, w, h);
   for (let i = 0; i < n; i++) {
     const label = areas.labels[i] as number;
     if ((told[label] as number) < 0) continue;

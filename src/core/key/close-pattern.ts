@@ -14,9 +14,9 @@ const BUSY = 0.06;
 
 /**
  * Closes places of a pattern that passed for mixed. Checks and stripes are smaller than what a surface's own excess is carried over, so that their
- * first matte wavers; and a pale check is like a mixture of the dark one with the screen. An area that is solid all around, far from anything open,
- * and nowhere open itself, has no screen in it.
- * @param known `firm`: 1 where the subject is solid, `certain`: 1 where its colour is known; changed in place
+ * first matte wavers; and a pale check is like a mixture of the dark one with the screen. An area of that, far from anything open and nowhere
+ * open itself, has no screen in it.
+ * @param firm 1 where the subject is solid @param certain 1 where its colour is known; both changed in place
  * @param first first matte @param light the plate's screen primary, linear @param ofScreen the screen's own
  * @param reach how far subject colours are looked for, px
  */
@@ -31,7 +31,16 @@ export function closePattern(
   const toOpen = distanceTo(maskUnder(first, OPEN), width, height, deep + 1);
   const unsure = notOf(firm);
   for (let i = 0; i < unsure.length; i++) if ((toOpen[i] as number) <= deep) unsure[i] = 0;
-  if (!unsure.includes(1)) return;
+  const { count, starts, ends, labels, areas } = areaRuns(unsure, width, height);
+  const wavers = new Uint8Array(areas.length).fill(1);
+  const eachRun = (does: (label: number, start: number, end: number) => void) => {
+    for (let k = 0; k < count; k++) if (wavers[labels[k] as number]) does(labels[k] as number, starts[k] as number, ends[k] as number);
+  };
+  eachRun((label, start, end) => {
+    for (let i = start; i < end && wavers[label]; i++) if ((first[i] as number) < WAVERS) wavers[label] = 0;
+  });
+  // The first is no area's.
+  if (!wavers.includes(1, 1)) return;
   const around = boxMean(light, width, height, 2);
   const departs = boxMean(
     light.map((v, i) => Math.abs(v - (around[i] as number))),
@@ -39,21 +48,16 @@ export function closePattern(
     height,
     2,
   );
-  const { count, starts, ends, labels, areas } = areaRuns(unsure, width, height);
-  const wavers = new Uint8Array(areas.length).fill(1);
   const [busy, usual] = [new Float64Array(areas.length), new Float64Array(areas.length)];
-  for (let k = 0; k < count; k++) {
-    const label = labels[k] as number;
-    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
-      if ((first[i] as number) < WAVERS) wavers[label] = 0;
+  eachRun((label, start, end) => {
+    for (let i = start; i < end; i++) {
       busy[label]! += departs[i] as number;
       usual[label]! += typeof ofScreen === "number" ? ofScreen : (ofScreen[i] as number);
     }
-  }
-  for (let k = 0; k < count; k++) {
-    const label = labels[k] as number;
-    if (!wavers[label] || (busy[label] as number) < BUSY * (usual[label] as number)) continue;
-    firm.fill(1, starts[k], ends[k]);
-    certain.fill(1, starts[k], ends[k]);
-  }
+  });
+  eachRun((label, start, end) => {
+    if ((busy[label] as number) < BUSY * (usual[label] as number)) return;
+    firm.fill(1, start, end);
+    certain.fill(1, start, end);
+  });
 }

@@ -1,4 +1,6 @@
-import type { Components } from "../image/components";
+import { type Components, labelComponents } from "../image/components";
+import { distanceTo } from "../image/distance";
+import { maskOf } from "../image/mask";
 
 /**
  * A print, or a piece of a pattern, stands farther from the screen than this, reduced px; covers so many; and meets what is solid along this share of
@@ -15,16 +17,24 @@ const STEPS_UP = 2.5;
 /**
  * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
  * thins out into more smoke, and what shows through a gap is at its rims as clear as the screen.
- * @param solid 1 where the plain difference says so @param cover its matte @param toScreen to the nearest screen that is no speck, px @returns 1 for each label that does
+ * @param solid 1 where the plain difference says so @param cover its matte @param screen 1 where the screen shows
+ * @param speck area in px under which a place of the screen's colour is none: where checks meet, they may mix to it
+ * @returns 1 for each label that does
  */
 export function printedAreas(
   { areas, labels }: Components,
-  solid: Uint8Array,
-  cover: Float32Array,
-  toScreen: Float32Array,
+  { solid, cover, screen }: { readonly solid: Uint8Array; readonly cover: Float32Array; readonly screen: Uint8Array },
+  speck: number,
   w: number,
   h: number,
 ): Uint8Array {
+  const shows = labelComponents(screen, w, h);
+  const toScreen = distanceTo(
+    maskOf(shows.labels, (label) => label > 0 && (shows.areas[label] as number) >= speck),
+    w,
+    h,
+    INSIDE + 1,
+  );
   const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
   for (let i = 0; i < labels.length; i++) {
     const label = labels[i] as number;

@@ -179,7 +179,7 @@ describe("unmix", () => {
   const worst = (below: Rgb) => {
     const { plate, screen, truth } = mixture(0, below);
     const first = prior(truth);
-    const { data } = unmix(plate, { screen, prior: first, reach: 80, follow: 0, floor: 0 });
+    const { data } = unmix(plate, { screen, primary: "g", prior: first, reach: 80, follow: 0, floor: 0 });
     let most = 0;
     for (let i = 0; i < data.length; i++)
       if (first.data[i]! > 0.01 && first.data[i]! < 0.985) most = Math.max(most, Math.abs(data[i]! - truth.data[i]!));
@@ -192,19 +192,21 @@ describe("unmix", () => {
     const { plate, screen, truth } = mixture(0.004);
     const error = (m: Plane) => m.data.reduce((s, v, i) => s + (v - (truth.data[i] as number)) ** 2, 0);
     const first = prior(truth);
-    const plain = unmix(plate, { screen, prior: first, reach: 80, follow: 0, floor: 0 });
+    const plain = unmix(plate, { screen, primary: "g", prior: first, reach: 80, follow: 0, floor: 0 });
     expect(error(plain)).toBeLessThan(0.25 * error(first));
-    expect(error(unmix(plate, { screen, prior: first, reach: 80, follow: 1, floor: 0 }))).toBeLessThan(0.5 * error(first));
+    expect(error(unmix(plate, { screen, primary: "g", prior: first, reach: 80, follow: 1, floor: 0 }))).toBeLessThan(0.5 * error(first));
   });
   it("leaves what no subject colour explains, and what lies out of reach, to the first matte", () => {
     const { plate, screen, truth } = mixture();
     const first = prior(truth);
-    const near = unmix(plate, { screen, prior: first, reach: 10, follow: 0, floor: 0 });
+    const near = unmix(plate, { screen, primary: "g", prior: first, reach: 10, follow: 0, floor: 0 });
     expect(near.data[20 * width + 60]).toBe(first.data[20 * width + 60]);
     // A pixel of neither colour, in the middle of the band.
     const i = 20 * width + 70;
     plate.b[i] = 0.9;
-    expect(Math.abs(unmix(plate, { screen, prior: first, reach: 80, follow: 0, floor: 0 }).data[i]! - first.data[i]!)).toBeLessThan(0.02);
+    expect(
+      Math.abs(unmix(plate, { screen, primary: "g", prior: first, reach: 80, follow: 0, floor: 0 }).data[i]! - first.data[i]!),
+    ).toBeLessThan(0.02);
   });
   it("knows the subject's colour in other light than where it is certain, where grain cannot pass for shade", () => {
     for (const light of [0.5, 1.5]) {
@@ -214,7 +216,7 @@ describe("unmix", () => {
       for (const i of above)
         for (const c of ["r", "g", "b"] as const) plate[c][i] = truth.data[i]! * light * ABOVE[c] + (1 - truth.data[i]!) * screen[c][i]!;
       const rms = (of: (i: number) => number) => Math.sqrt(above.reduce((sum, i) => sum + (of(i) - truth.data[i]!) ** 2, 0) / above.length);
-      const pulled = (floor: number) => unmix(plate, { screen, prior: prior(truth), reach: 80, follow: 0, floor }).data;
+      const pulled = (floor: number) => unmix(plate, { screen, primary: "g", prior: prior(truth), reach: 80, follow: 0, floor }).data;
       // The plain projection on the colour that is known.
       const projected = rms((i) => {
         const parts = (["r", "g", "b"] as const).map((c) => [plate[c][i]! - screen[c][i]!, ABOVE[c] - screen[c][i]!] as const);
@@ -245,7 +247,7 @@ describe("unmix", () => {
           for (const c of ["r", "g", "b"] as const) plate[c][i] = a * F[c] + (1 - a) * dim[c];
           first.data[i] = a;
         }
-      const { data } = unmix(plate, { screen: dim, prior: first, reach: 50, follow: 0, floor });
+      const { data } = unmix(plate, { screen: dim, primary: "g", prior: first, reach: 50, follow: 0, floor });
       const mesh = [...data.keys()].filter((i) => i % w >= 24 && i % w < 56);
       return Math.sqrt(mesh.reduce((sum, i) => sum + (data[i]! - 0.17) ** 2, 0) / mesh.length);
     };
@@ -258,7 +260,7 @@ describe("unmix", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };
     first.data.fill(0.97, 0, 40);
-    const m = unmix(plate, { screen, prior: first, reach: 20, follow: 0, floor: 0.04 });
+    const m = unmix(plate, { screen, primary: "g", prior: first, reach: 20, follow: 0, floor: 0.04 });
     expect(m.data[0]).toBe(1);
     expect(m.data[100]).toBe(0);
   });
@@ -273,7 +275,7 @@ describe("unmix", () => {
       first.data[i] = Math.min(1, Math.max(0, a * (x === 20 ? 0.9 : 1) - Math.abs(0.03 * next())));
     }
     const column = (x: number, floor: number) => {
-      const { data } = unmix(plate, { screen, prior: first, reach: 2, follow: 0, floor, waver: 0.04 });
+      const { data } = unmix(plate, { screen, primary: "g", prior: first, reach: 2, follow: 0, floor, waver: 0.04 });
       return Array.from({ length: height - 2 }, (_, y) => data[(y + 1) * width + x]!);
     };
     expect(Math.min(...column(115, 0.03))).toBe(1);
@@ -299,6 +301,7 @@ describe("unmix", () => {
     const pulled = (nearScreen?: Float32Array) =>
       unmix(plate, {
         screen,
+        primary: "g",
         prior: { width: w, height: h, data: first },
         reach: 50,
         follow: 0,
@@ -318,7 +321,7 @@ describe("unmix", () => {
     const { plate, screen } = mixture();
     const first: Plane = { width, height, data: new Float32Array(width * height).fill(0.03) };
     first.data.fill(0.95, 0, 40);
-    const pulled = (waver: number) => unmix(plate, { screen, prior: first, reach: 20, follow: 0, floor: 0.01, waver });
+    const pulled = (waver: number) => unmix(plate, { screen, primary: "g", prior: first, reach: 20, follow: 0, floor: 0.01, waver });
     expect(pulled(0.06).data[0]).toBe(1);
     expect(pulled(0.02).data[0]).toBeCloseTo(0.95, 6);
     expect(pulled(0.06).data[100]).toBeGreaterThan(0);
@@ -397,7 +400,7 @@ describe("rims that pass for solid", () => {
   it("let unmix find the mixture that its first matte hid", () => {
     const { plate, truth, known } = rim();
     const first: Plane = { width, height, data: known.first };
-    const at = (rims: number) => unmix(plate, { screen: B, prior: first, reach: 30, follow: 0, floor: 0, rims }).data;
+    const at = (rims: number) => unmix(plate, { screen: B, primary: "g", prior: first, reach: 30, follow: 0, floor: 0, rims }).data;
     const error = (m: Float32Array) => m.reduce((sum, v, i) => sum + (v - truth[i]!) ** 2, 0);
     expect(error(at(6))).toBeLessThan(0.1 * error(at(0)));
   });

@@ -28,8 +28,8 @@ export interface Unmix {
   readonly waver?: number;
   /** How deep rims are looked through that pass for solid, px of the plane: see {@link openMixedRims}. */
   readonly rims?: number;
-  /** The screen's own; with it, places of a pattern that waver are closed: see {@link closePattern}. */
-  readonly primary?: Primary;
+  /** The screen's own. */
+  readonly primary: Primary;
   /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and well inside it cover is no less than the first matte. */
   readonly nearScreen?: Float32Array;
 }
@@ -93,7 +93,7 @@ const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
  * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation; the price is Tikhonov's (1963).
  */
 export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): Plane {
-  const { prior, screen, reach, follow } = key;
+  const { prior, screen, primary, reach, follow } = key;
   const { width, height } = plate;
   const n = width * height;
   const back = isPicture(screen) ? screen : null;
@@ -105,7 +105,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const calm = key.floor > 0 ? 1 - 1.5 * empty : Number.POSITIVE_INFINITY;
   const [certain, firm] = [new Uint8Array(n), new Uint8Array(n)];
   pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
-  if (key.primary) closePattern({ firm, certain }, sure, { width, height, data: plate[key.primary] }, screen[key.primary], reach);
+  closePattern({ firm, certain }, sure, { width, height, data: plate[primary] }, screen[primary], reach);
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
