@@ -1,7 +1,8 @@
 /**
  * The proposal on plates that are drawn with exact coverage and that no threshold was set by: strands light and dark, motion, mesh, glass,
- * contact shadows, glossy things, uneven and dim screens, small and large frames. Each as 8-bit pixels without noise, as the camera records it
- * and as a JPEG; squared edge error against the best constant colour difference that a grid search with the truth in hand finds.
+ * contact shadows, glossy things, uneven and dim screens, small and large frames. Each as 8-bit pixels without noise, as the camera records it,
+ * as a JPEG and as a sensor with one colour at each pixel sees it; squared edge error against the best constant colour difference that a grid
+ * search with the truth in hand finds.
  * Run: npm run bench:drawn [NAME…]
  */
 import type { Rgb } from "../src/core/color/hue";
@@ -16,6 +17,7 @@ import { evaluate } from "../src/core/recipe/evaluate";
 import { findScreen } from "../src/core/screen/find";
 import { cameraReading, record } from "../src/core/simulate/camera";
 import { type At, box, type Drawn, disc, drawPlate, even } from "../src/core/simulate/draw-plate";
+import { throughMosaic } from "../tests/support/through-mosaic";
 import { bestConstant } from "./baseline";
 import { asJpeg, CAMERA } from "./variants";
 
@@ -153,6 +155,12 @@ const asStill = async (light: Picture) => {
   return { picture, recorded: { recorded } };
 };
 
+/** Its lens softens what is covered a little, which the truth here does not say. */
+const asMosaic = (light: Picture) => {
+  const recorded = throughMosaic(light, 0.0001);
+  return { picture: decodeRawFrame(recorded.raw, recorded.reading), recorded: { recorded } };
+};
+
 const only = process.argv.slice(2);
 for (const [name, { things, screen = lit(GREEN), size: [width, height] = [640, 360] }] of Object.entries(plates)) {
   if (only.length > 0 && !only.includes(name)) continue;
@@ -161,6 +169,7 @@ for (const [name, { things, screen = lit(GREEN), size: [width, height] = [640, 3
     ["pixels", asPixels],
     ["camera", asClip],
     ["JPEG", asStill],
+    ["mosaic", asMosaic],
   ] as const) {
     const { picture, recorded } = (await make(plate)) as { picture: Picture; recorded: NonNullable<Recorded> };
     const started = performance.now();

@@ -112,7 +112,7 @@ program
       `evenness    ±${report.evenness.deviation.toFixed(2)} st, ${report.evenness.spread.toFixed(2)} st from 5th to 95th percentile; gradient ${report.evenness.gradient.stops.toFixed(2)} st, creases ±${report.evenness.wrinkles.toFixed(2)} st`,
       `level       ${report.screen.schools.map((s) => `${s.school}: ${s.measured} ${s.met ? "(met)" : "(not met)"}`).join("; ")}`,
       `noise       red ${report.noise.r.toFixed(2)} %, green ${report.noise.g.toFixed(2)} %, blue ${report.noise.b.toFixed(2)} %`,
-      `recording   true chroma ${report.traces.trueChroma ?? "as stored"}, blocking +${(100 * report.traces.blocking).toFixed(0)} %, combing ${(100 * report.traces.combing).toFixed(2)} %`,
+      `recording   true chroma ${report.traces.mosaic ? "from a mosaic" : (report.traces.trueChroma ?? "as stored")}, blocking +${(100 * report.traces.blocking).toFixed(0)} %, combing ${(100 * report.traces.combing).toFixed(2)} %`,
       `lens        ${report.fringes.red || report.fringes.blue ? describeFringes(report.fringes) : "no fringes told"}; ${report.overshoot ? `sharpened, at least ${(100 * report.overshoot).toFixed(0)} % beyond edges` : "no sharpening told"}`,
       `subject     spill ${(100 * report.subject.spill).toFixed(1)} %, edges ${report.edges.median.toFixed(1)} px, ${report.edges.widest.toFixed(1)} px where widest`,
       ...report.findings.map((f) => `finding     ${f.what} (${f.figure}). ${f.remedy}. [${f.step}]`),

@@ -26,7 +26,7 @@ function round(F: Rgb, cover: (d: number, x: number, y: number) => number, light
 /** Share of the pixels within 20 of the middle that are certain subject. */
 function certainInMiddle(plate: Picture, screen: Rgb = B): number {
   const seen = againstScreen(plate, screen, "g", 0.5);
-  const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+  const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
   const middle = [...certain.keys()].filter((i) => Math.hypot((i % WIDTH) - 160, Math.floor(i / WIDTH) - 90) < 20);
   return middle.reduce((sum, i) => sum + (certain[i] as number), 0) / middle.length;
 }
@@ -66,7 +66,7 @@ describe("certain subject", () => {
     const cover = (d: number) => (75 - d) / 36;
     const plate = round(WHITE, cover, even);
     const seen = againstScreen(plate, B, "g", 0.5);
-    const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+    const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
     const where = (holds: (a: number) => boolean) =>
       [...certain.keys()].filter((i) => holds(cover(Math.hypot((i % WIDTH) - 160, Math.floor(i / WIDTH) - 90))));
     const share = (places: number[]) => places.reduce((sum, i) => sum + certain[i]!, 0) / places.length;
@@ -108,7 +108,7 @@ describe("certain subject", () => {
         for (const c of ["r", "g", "b"] as const) plate[c][i] = k * SAGE[c] + (1 - k) * (plate[c][i] as number);
       }
       const seen = againstScreen(plate, B, "g", 0.5);
-      const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+      const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
       const those = [...certain.keys()].filter((i) => counts(i % WIDTH, Math.floor(i / WIDTH)));
       return those.reduce((sum, i) => sum + (certain[i] as number), 0) / those.length;
     };
@@ -137,7 +137,7 @@ describe("certain subject", () => {
       for (const c of ["r", "g", "b"] as const) plate[c][i] = open * 0.5 * B[c] + (1 - open) * (plate[c][i] as number);
     }
     const seen = againstScreen(plate, B, "g", 0.5);
-    const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+    const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
     const where = (from: number, to: number) => [...certain.keys()].filter((i) => toMiddle(i) >= from && toMiddle(i) < to);
     expect(where(0, 12).some((i) => certain[i] === 1)).toBe(false);
     expect(where(32, 55).every((i) => certain[i] === 1)).toBe(true);

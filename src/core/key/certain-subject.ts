@@ -253,22 +253,22 @@ function deviationAround(value: (i: number) => number, at: number, w: number, h:
 }
 
 /**
- * Whether a pixel lies on a blurred edge: its cover and its own light climb on evenly for some px on both sides, from clear screen
- * where the slope would have its foot. Folds of cloth do not: where its own light climbs, so does the excess, and cover falls.
+ * How steeply cover climbs where a pixel lies on a blurred edge, per px; 0 elsewhere. Its cover and its own light climb on evenly for some px on both
+ * sides, from clear screen where the slope would have its foot. Folds of cloth do not: where its own light climbs, so does the excess, and cover falls.
  */
-function onSlope(cover: Float32Array, own: Float32Array, i: number, w: number, h: number): boolean {
+function slopeAt(cover: Float32Array, own: Float32Array, i: number, w: number, h: number): number {
   const y = Math.floor(i / w);
   const x = i - y * w;
-  if (x < 2 || y < 2 || x >= w - 2 || y >= h - 2) return false;
+  if (x < 2 || y < 2 || x >= w - 2 || y >= h - 2) return 0;
   const gx = ((cover[i + 2] as number) - (cover[i - 2] as number)) / 4;
   const gy = ((cover[i + 2 * w] as number) - (cover[i - 2 * w] as number)) / 4;
   const steep = Math.sqrt(gx * gx + gy * gy);
-  if (steep <= SLOPE) return false;
+  if (steep <= SLOPE) return 0;
   const [up, down] = [along(x, y, RUN, gx, gy, steep, w, h), along(x, y, -RUN, gx, gy, steep, w, h)];
   const least = (RUN * steep) / 2;
-  if (!((cover[up] as number) - (cover[i] as number) > least && (cover[i] as number) - (cover[down] as number) > least)) return false;
-  if (!((own[up] as number) > (own[i] as number) && (own[i] as number) > (own[down] as number))) return false;
-  return (cover[along(x, y, -(cover[i] as number) / steep - RUN, gx, gy, steep, w, h)] as number) < CLEAR;
+  if (!((cover[up] as number) - (cover[i] as number) > least && (cover[i] as number) - (cover[down] as number) > least)) return 0;
+  if (!((own[up] as number) > (own[i] as number) && (own[i] as number) > (own[down] as number))) return 0;
+  return (cover[along(x, y, -(cover[i] as number) / steep - RUN, gx, gy, steep, w, h)] as number) < CLEAR ? steep : 0;
 }
 
 /** The pixel `t` px from one along a slope, or the nearest to it in the frame. */
@@ -282,9 +282,14 @@ function along(x: number, y: number, t: number, gx: number, gy: number, steep: n
  * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
  * when its colour comes close to the screen's, an area whose light and outline are those of cloth and not of smoke.
  * @param plate the reduced copy, linear @param paler 1 where a pixel is paler than any screen
- * @returns 1 where certain, on the same grid
+ * @returns 1 where certain, on the same grid; and how steeply cover climbs on blurred edges, per px, 0 elsewhere
  */
-export function certainSubject(plate: Picture, primary: Primary, seen: AgainstScreen, paler: Uint8Array): Float32Array {
+export function certainSubject(
+  plate: Picture,
+  primary: Primary,
+  seen: AgainstScreen,
+  paler: Uint8Array,
+): { readonly certain: Float32Array; readonly slopes: Float32Array } {
   const { width: w, height: h, excess: e, excessBehind, light, others, othersBehind } = seen;
   const n = w * h;
   const screen = screenMask(plate, primary).mask;
@@ -301,6 +306,7 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
   const part = (i: number) => (e[i] as number) / Math.max(1e-6, light[i] as number);
   const certain = new Float32Array(n);
   // A hem is an edge, around which a recording that compresses ripples: what is solid is not always smooth there.
+  const slopes = new Float32Array(n);
   const [maybe, solid] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++) {
     if ((toScreen[i] as number) <= MARGIN) continue;
@@ -313,7 +319,8 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
       if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
       if (deviationAround(part, i, w, h) >= TEXTURE) continue;
     }
-    if (onSlope(cover, own, i, w, h)) continue;
+    slopes[i] = slopeAt(cover, own, i, w, h);
+    if (slopes[i]) continue;
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }
@@ -337,5 +344,5 @@ export function certainSubject(plate: Picture, primary: Primary, seen: AgainstSc
     if (!places[label] || panes[label]) continue;
     if ((sharp[label] || told[label]) && (own[i] as number) > OWN * (here[i] as number)) certain[i] = 1;
   }
-  return certain;
+  return { certain, slopes };
 }

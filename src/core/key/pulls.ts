@@ -50,7 +50,7 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
     const { plate, screen, primary } = sources;
     const prior = subjectAware(sources, settings, fresh);
     const own = sources.own();
-    const { nearScreen, paler } = own ?? {};
+    const { nearScreen, paler, passed } = own ?? {};
     // What is solid only if it is less warm than it may be is not certain.
     const sure = own?.warmest
       ? subjectDifference(plate, { primary, weight: settings.weight, screen }, { excess: own.warmest, paler: own.paler })
@@ -70,6 +70,7 @@ export const PULLS: Record<PullSettings["method"], Pull> = {
         waver,
         rims: Math.ceil(rims * sources.scale),
         ...(nearScreen ? { nearScreen } : {}),
+        ...(passed ? { passed } : {}),
       },
       allocate,
     );

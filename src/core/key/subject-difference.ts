@@ -10,6 +10,7 @@ import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
 import { type AgainstScreen, againstScreen, certainSubject, GARMENT, KEEP_FROM, palerThanScreen } from "./certain-subject";
 import { excessOf } from "./colour-difference";
+import { passedBy } from "./passed-by";
 import { warmFarOut } from "./warm-strands";
 
 export interface SubjectDifference {
@@ -56,6 +57,8 @@ export interface SubjectOwn {
   readonly nearScreen: Float32Array;
   /** 1 on cloth of the screen's hue whose excess is as high as the screen's: solid; less around it, where its rim may be; 0 elsewhere. Null where there is none. */
   readonly paler: Float32Array | null;
+  /** 1 in the middle of what passed by while the shutter was open, as even as cloth and as open as the first matte says. Null where there is none. */
+  readonly passed: Float32Array | null;
 }
 
 /**
@@ -69,10 +72,11 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const n = w * h;
-  const seen = againstScreen(small, isPicture(screen) ? shrinkPicture(screen, factor) : screen, primary, weight);
+  const smallScreen = isPicture(screen) ? shrinkPicture(screen, factor) : screen;
+  const seen = againstScreen(small, smallScreen, primary, weight);
   const e = seen.excess;
   const pale = palerThanScreen(seen);
-  const weights = certainSubject(small, primary, seen, pale);
+  const { certain: weights, slopes } = certainSubject(small, primary, seen, pale);
   let found = 0;
   for (let i = 0; i < n; i++) found += weights[i] as number;
   if (found < 1e-4 * n) return null;
@@ -97,6 +101,13 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
   const ramps = evenSlopes(seen);
   const clear = maskOf(e, (v, i) => v > CLEAR * (seen.excessBehind[i] as number) && !pale[i]);
   const unfilled = e.slice();
+  const passed = passedBy(small, smallScreen, primary, weight, weights, slopes);
+  if (passed)
+    for (let i = 0; i < n; i++)
+      if (!Number.isNaN(passed[i])) {
+        e[i] = passed[i] as number;
+        green[i] = 0;
+      }
   fillIn([e, green], weights, w, h);
   // Far from certain subject nothing is known of the colour of what is there: smoke, a veil. It is taken to be neutral. A blurred
   // edge, which climbs evenly from clear screen, and cloth of the screen's hue are of one surface from end to end.
@@ -123,6 +134,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     warmest: warmest ? enlarged(warmest) : null,
     nearScreen: enlarged(green),
     paler: paler ? enlarged(paler) : null,
+    passed: passed ? enlarged(passed.map((v) => (Number.isNaN(v) ? 0 : 1))) : null,
   };
 }
 

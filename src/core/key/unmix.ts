@@ -32,6 +32,8 @@ export interface Unmix {
   readonly primary: Primary;
   /** 0…1: how far the surface itself has the screen's hue; rims of such cloth are not looked through, and well inside it cover is no less than the first matte. */
   readonly nearScreen?: Float32Array;
+  /** Over a half in the middle of what passed by while the shutter was open: there the first matte stays, and no colour is known. */
+  readonly passed?: Float32Array;
 }
 
 /** The floor is at least this: no first matte is surer. */
@@ -55,6 +57,8 @@ const MOST_FLOOR = 0.025;
 const FAR = 1.3;
 /** How much farther along its ray a candidate is read, as a share of the reach, where the subject goes on: its rim is mixed. */
 const DEEPER = 1 / 12;
+/** First matte from which on something was before the screen all the time. */
+const WHOLE = 0.985;
 /** First matte from which on a pixel is solid where the mean around it is so within the grain. */
 const NEARLY = 0.8;
 /**
@@ -106,6 +110,13 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const [certain, firm] = [new Uint8Array(n), new Uint8Array(n)];
   pointwise("firm", [solid, NEARLY, calm], [sure, around], [certain, firm]);
   closePattern({ firm, certain }, sure, { width, height, data: plate[primary] }, screen[primary], reach);
+  const { passed } = key;
+  if (passed)
+    for (let i = 0; i < n; i++)
+      if ((passed[i] as number) > 0.5 && (sure[i] as number) < WHOLE) {
+        firm[i] = 0;
+        certain[i] = 0;
+      }
   const tolerance = TOLERANCE + GRAINY * Math.min(MOST_FLOOR, key.floor);
   const deeper = DEEPER * reach;
   const priceOfShade = (SHADE_GRAINY * key.floor + SHADE) ** 2;
@@ -137,7 +148,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const before = first[i] as number;
-      if (before <= empty || firm[i] || (toCertain[i] as number) > reach) continue;
+      if (before <= empty || firm[i] || (toCertain[i] as number) > reach || (passed && (passed[i] as number) > 0.5)) continue;
       unknown[i] = 1;
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;

@@ -31,7 +31,7 @@ function portrait(overSubject: boolean, screen = B): Picture {
 /** Share of the square, beside the head, that is certain subject. */
 function certainBesideHead(plate: Picture, screen = B): number {
   const seen = againstScreen(plate, screen, "g", 0.5);
-  const certain = certainSubject(plate, "g", seen, palerThanScreen(seen));
+  const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
   const beside = [...certain.keys()].filter((i) => {
     const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
     return Math.abs(x - 160) < 54 && Math.abs(x - 160) > 36 && y > 24 && y < 92;

@@ -1,3 +1,4 @@
+import { tellsMosaic } from "../image/mosaic-colour";
 import type { Plane } from "../image/plane";
 import { percentile } from "../image/rank";
 import type { RawFrame } from "../image/raw-frame";
@@ -45,13 +46,13 @@ const NONE: ToldSharpening = { amount: 0, overshoot: 0 };
  * Tells how far a camera sharpened its picture. No lens makes luma go beyond both sides of an edge; sharpening makes a line along it, lighter than a light
  * screen beside a dark subject, darker beside a light one. Sharp edges between solid subject and even screen are read along rows and columns at their
  * distance from where luma is half-way; what goes beyond the screen there by more than grain does farther away is overshoot. Of narrow masks and wide
- * ones the usual undoes nearly all.
+ * ones the usual undoes nearly all. Interpolating a mosaic goes beyond edges as well, by no blur that could be undone: of such frames nothing is told.
  * Sources: edge profiles of many phases in one, ISO 12233 (slanted edge); overshoot as the sign of sharpening, common practice.
  * @param raw of codes: of half floats there is nothing to tell
  * @param pull a first matte of it, upright
  */
 export function tellSharpening(raw: RawFrame, pull: Plane): ToldSharpening {
-  if (raw.layout.kind === "half") return NONE;
+  if (raw.layout.kind === "half" || tellsMosaic(raw)) return NONE;
   const { width, height } = pull;
   const luma = turnChannel(lumaCodes(raw), raw.width, raw.height, raw.turn);
   const least = STEP * (2 ** raw.layout.bits - 1);

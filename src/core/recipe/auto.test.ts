@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sharpened } from "../../../tests/support/sharpened";
 import { scattered, throughLens } from "../../../tests/support/through-lens";
+import { throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
 import type { Rgb } from "../color/hue";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
 import { normal } from "../image/normal";
@@ -153,6 +154,38 @@ describe("a proposal", () => {
     expect(undone - unsharpened).toBeLessThan(0.4 * (left - unsharpened));
   });
 
+  it("clears a mosaic's false colour for the matte, which gains the edge that it costs, and keeps fine stripes whole", () => {
+    const [w, h] = [480, 270];
+    const stripes = {
+      covers: (x: number, y: number) => (x > 60 && x < 200 && y > 60 ? 1 : 0),
+      colour: (x: number) => ((x >> 2) % 2 ? { r: 0.7, g: 0.68, b: 0.66 } : DARK),
+    };
+    const person = { covers: disc(340, 150, 80), colour: skin };
+    const hairs = {
+      covers: (x: number, y: number) => (y > 20 && y < 80 && x > 280 && x < 400 && (x + y / 3) % 9 < 1.5 ? 1 : 0),
+      colour: even(0.2, 0.11, 0.06),
+    };
+    const { plate, truth: drawn } = plateOf(w, h, [stripes, person, hairs]);
+    const truth = { ...drawn, data: throughSharpLens(drawn.data, w, h) };
+    const { raw, reading } = throughMosaic(plate, 0.0001);
+    const recorded = { raw, reading };
+    const picture = decodeRawFrame(raw, reading);
+    const { recipe, reasons } = proposeRecipe(picture, 1, undefined, { recorded });
+    const error = (chroma: boolean) => {
+      const shown = { ...recipe, prepare: { ...recipe.prepare, chroma } };
+      const { matte } = evaluate(shown, { plate: { key: "mosaic", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
+      return matteError(matte as Plane, truth);
+    };
+    expect(recipe.prepare.chroma).toBe(true);
+    expect(reasons.some((r) => r.startsWith("False colour cleared"))).toBe(true);
+    // What its interpolation adds beside edges is no sharpening.
+    expect(recipe.prepare.sharpening.amount).toBe(0);
+    const [cleared, left] = [error(true), error(false)];
+    expect(cleared.edge).toBeLessThan(0.85 * left.edge);
+    expect(cleared.inside).toBeLessThan(0.5 * left.inside);
+    expect(proposeRecipe(inCodes(plate), 1).recipe.prepare.chroma).toBe(false);
+  });
+
   it("keeps dark clothes that leave the frame at its sides and its foot", () => {
     // A close-up: shoulders wider than the frame, the jacket from brown to nearly black in the corner.
     const [w, h] = [240, 400];
@@ -189,6 +222,23 @@ describe("a proposal", () => {
     expect(matte.data[75 * w + 380]).toBeGreaterThan(0.99);
   });
 
+  it("keeps a swarm: small things of many sizes beside a person, and any where there is nothing else", () => {
+    const [w, h] = [480, 270];
+    const bees = (size: (k: number) => number): Drawn[] =>
+      Array.from({ length: 8 }, (_, k) => ({ covers: disc(50 + 54 * k, 40 + 17 * (k % 3), size(k)), colour: even(0.2, 0.12, 0.03) }));
+    const worst = (things: readonly Drawn[], among: readonly Drawn[]) => {
+      const { plate } = plateOf(w, h, things);
+      const { truth } = plateOf(w, h, among);
+      const { matte } = proposed(plate);
+      return matteError({ ...matte, data: matte.data.map((v, i) => ((truth.data[i] as number) > 0 ? v : 0)) }, truth).core;
+    };
+    const person = { covers: disc(240, 190, 60), colour: skin };
+    const alike = bees(() => 5);
+    const unlike = bees((k) => 2.5 + 0.9 * k);
+    expect(worst(alike, alike)).toBeLessThan(0.005);
+    expect(worst([person, ...unlike], unlike)).toBeLessThan(0.005);
+  });
+
   it("leaves what moved past as open as it was, also along its sharp end", () => {
     // An arm 54 px wide that moved 24 px while the shutter was open: cover climbs and falls along x, and ends at a line.
     const [w, h] = [640, 360];
@@ -204,6 +254,33 @@ describe("a proposal", () => {
       expect(error.edge).toBeLessThan(0.0012);
       expect(error.core).toBeLessThan(0.001);
     }
+  });
+
+  it("leaves the end of a waving arm open, whose middle is as even as cloth and nowhere covered the screen all the time", () => {
+    const [w, h] = [640, 360];
+    const [x0, y0, length, half] = [260, 230, 250, 14];
+    const [from, to] = [-0.85, -0.65];
+    // The share of the time that an arm that turns about its elbow was before a place.
+    const waves = (x: number, y: number) => {
+      const far = Math.hypot(x - x0, y - y0);
+      if (far <= half) return 1;
+      if (far > length) return 0;
+      const [at, wide] = [Math.atan2(y - y0, x - x0), Math.asin(half / far)];
+      return Math.max(0, Math.min(to, at + wide) - Math.max(from, at - wide)) / (to - from);
+    };
+    const { plate, truth } = plateOf(w, h, [
+      { covers: (x, y) => (Math.abs(x - 230) < 60 && y > 200 ? 1 : 0), colour: even(0.12, 0.14, 0.3) },
+      { covers: waves, colour: skin },
+    ]);
+    const { matte } = proposed(inCodes(plate));
+    const end = (x: number, y: number) => [matte.data[y * w + x]!, truth.data[y * w + x]!] as const;
+    for (const far of [200, 230]) {
+      const [m, t] = end(Math.round(x0 + far * Math.cos(-0.75)), Math.round(y0 + far * Math.sin(-0.75)));
+      expect(t).toBeLessThan(0.8);
+      expect(Math.abs(m - t)).toBeLessThan(0.05);
+    }
+    expect(matteError(matte, truth).edge).toBeLessThan(0.0025);
+    expect(matteError(matte, truth).core).toBeLessThan(0.001);
   });
 
   it("looks for subject colours in the same part of the frame at every size from 440 lines on", () => {

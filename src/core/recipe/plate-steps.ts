@@ -45,7 +45,7 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
   const { chroma, overTime, sharpening, ...rest } = recipe.prepare;
   const { colour: screen, from: cleanFrom } = recipe.screen;
   const recorded = sources.plate.recorded;
-  // At half size and below, chroma is as fine as luma anyway, and what a camera sharpened is averaged away.
+  // At half size and below, chroma is as fine as luma anyway, false colour is averaged away, and what a camera sharpened is averaged away.
   const full = reduce === 1 && recorded !== undefined;
   const rebuild = chroma && full;
   const softened = sharpening.amount > 0 && full;

@@ -17,8 +17,11 @@ const OUT_MOST = 0.12;
 const CLEAR = 1 / 120;
 /** Area of an island against its marker's own box: shadow and soft rim come on top. */
 const MARKER_ROOM = 1.5;
-/** Markers of one size that make a set. */
+/** Markers of one size that make a set; and how many of all patches must be of it for them to be markers. */
 const MARKERS_LEAST = 3;
+const ALIKE = 0.7;
+/** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
+const LEAST_THING = 1 / 7000;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
@@ -79,7 +82,8 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   const farthest = percentile(onScreen, 0.98, 0);
   const screenTop = Math.min(farthest, percentile(onScreen, 0.5, 0) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
-  const markers = seen.markers.map((m) => regionInFull(m, factor));
+  const patches = seen.markers.map((m) => regionInFull(m, factor));
+  const markers = areSwarm(patches, pull) ? [] : patches;
   const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, found.primary), outLevel).filter(
     (m) => !markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height),
   );
@@ -155,12 +159,29 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
 }
 
 /**
- * The set that markers make: how many of them are alike, and the largest's area, px²; 0 where there is no set. Markers are
+ * Whether patches on the screen are no markers but all that stands before it, or most of it: bees, petals, snow. Markers are put up for something
+ * larger, and are of one size.
+ */
+function areSwarm(patches: readonly Region[], pull: Plane): boolean {
+  const { count, usual } = setOfMarkers(patches);
+  if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
+  const present = (x0: number, y0: number, w: number, h: number) => {
+    let pixels = 0;
+    for (let y = y0; y < Math.min(pull.height, y0 + h); y++)
+      for (let x = x0; x < Math.min(pull.width, x0 + w); x++) if ((pull.data[y * pull.width + x] as number) > 0.5) pixels++;
+    return pixels;
+  };
+  const ofPatches = patches.reduce((sum, p) => sum + present(p.x, p.y, p.width, p.height), 0);
+  return 2 * ofPatches > present(0, 0, pull.width, pull.height);
+}
+
+/**
+ * The set that markers make: how many of them are alike, and the largest's area, px²; 0 where there is no set; and the area that is usual. Markers are
  * put up several at a time and alike; a single patch may be smoke, or part of the subject.
  */
-function setOfMarkers(markers: readonly Region[]): { count: number; largest: number } {
+function setOfMarkers(markers: readonly Region[]): { count: number; largest: number; usual: number } {
   const sizes = markers.map((m) => m.width * m.height).sort((a, b) => a - b);
   const usual = sizes[sizes.length >> 1] ?? 0;
   const alike = sizes.filter((s) => s > usual / 2 && s < 2 * usual);
-  return alike.length < MARKERS_LEAST ? { count: 0, largest: 0 } : { count: alike.length, largest: Math.max(...alike) };
+  return alike.length < MARKERS_LEAST ? { count: 0, largest: 0, usual } : { count: alike.length, largest: Math.max(...alike), usual };
 }

@@ -1,4 +1,7 @@
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
+import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
+import { lumaOf } from "../image/luma";
+import { tellsMosaic } from "../image/mosaic-colour";
 import type { Picture } from "../image/plane";
 import { UNSHARPENED } from "../image/sharpening";
 import { colourDifference, excessOf } from "../key/colour-difference";
@@ -11,11 +14,7 @@ import { excessPlane } from "../screen/primary";
 import type { Recipe } from "./schema";
 import type { PlateSource } from "./sources";
 
-/**
- * How much grain is taken off colour where every pixel has its own, as a share of the grain of the screen's primary; the least that is worth it, and
- * the most that a recipe holds.
- */
-const DENOISED = 0.8;
+/** Grain of colour from which on it is worth taking off where every pixel has its own, and the most that a recipe holds. */
 const LEAST_DENOISED = 0.003;
 const MOST_DENOISED = 0.1;
 /**
@@ -41,7 +40,7 @@ export interface Preparation {
   readonly reasons: readonly string[];
 }
 
-/** Chroma rebuilt where it is coarse; grain off colour where every pixel has its own, and off light too where it is heavy. */
+/** Chroma rebuilt where it is coarse, false colour of a mosaic cleared; grain off colour where every pixel has its own, and off light too where it is heavy. */
 export function proposePreparation(
   plate: Picture,
   { found, factor, sample }: LocatedScreen,
@@ -56,16 +55,22 @@ export function proposePreparation(
     reasons.push(
       `Chroma rebuilt along luma for the matte: ${behind ? "the file is RGB, but its colour was recorded" : "the file stores colour"} as ${layout.subsampling.split("").join(":")}.`,
     );
-  const colourGrain = DENOISED * blockNoise(plate[primary], found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
-  const grainOnScreen = blockNoise(excessPlane(plate, primary, 0.5), found.mask, plate.width, plate.height, {
-    quantile: SMOOTHEST,
-    factor,
-  });
+  const mosaic = recorded !== undefined && !subsampled && tellsMosaic(recorded.raw);
+  if (mosaic)
+    reasons.push(
+      "False colour cleared along luma for the matte: the camera saw one colour at each pixel and interpolated the others, which shows beside edges and in fine patterns.",
+    );
+  const copy = mosaic ? decodeWithRebuiltChroma(recorded.raw, recorded.reading) : plate;
+  const grainOf = (channel: Float32Array) => blockNoise(channel, found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
+  const luma = lumaOf(copy).data;
+  // What colour is denoised by: red and blue less luma.
+  const colourGrain = Math.max(...[copy.r, copy.b].map((c) => grainOf(c.map((v, i) => v - (luma[i] as number)))));
+  const grainOnScreen = grainOf(excessPlane(copy, primary, 0.5));
   const grainy = grainOnScreen / excessOf(sample.colour, primary, 0.5);
   const denoiseLuma =
     grainy < HEAVY_GRAIN
       ? 0
-      : toTenThousandth(Math.min(MOST_OF_HEAVY, OF_HEAVY * blockNoise(plate[primary], found.mask, plate.width, plate.height, { factor })));
+      : toTenThousandth(Math.min(MOST_OF_HEAVY, OF_HEAVY * blockNoise(copy[primary], found.mask, plate.width, plate.height, { factor })));
   const ofColour = subsampled || colourGrain < LEAST_DENOISED ? 0 : toTenThousandth(Math.min(MOST_DENOISED, colourGrain));
   const denoiseChroma = Math.max(ofColour, toTenThousandth(COARSE_COLOUR * denoiseLuma));
   if (denoiseLuma > 0)
@@ -89,5 +94,5 @@ export function proposePreparation(
     reasons.push(
       `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes at least ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
     );
-  return { subsampled, prepare: { chroma: subsampled, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
+  return { subsampled, prepare: { chroma: subsampled || mosaic, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
 }

@@ -274,7 +274,7 @@ export const recipeSchema = z.strictObject({
   /** What is done to the copy that the matte is made from; the picture keeps its own pixels. */
   prepare: z
     .strictObject({
-      /** Chroma brought to full resolution along luma, for 4:2:0 and 4:2:2. */
+      /** Chroma brought to full resolution along luma, for 4:2:0 and 4:2:2; of other plates what a mosaic sensor leaves of false colour is cleared. */
       chroma: z.boolean().default(false),
       /** Blur for the key only, σ in px of the plate. */
       blur: z.number().min(0).max(10).default(0),

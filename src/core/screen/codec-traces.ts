@@ -1,15 +1,21 @@
 import { chromaBehindRgb } from "../image/chroma-behind-rgb";
+import { tellsMosaic } from "../image/mosaic-colour";
 import { planeSizes, type RawFrame } from "../image/raw-frame";
 
 /** What recording left in a frame's own samples, before anything is decoded. */
 export interface CodecTraces {
   /** Chroma resolution that the samples really hold, which may be less than the file's; null for RGB whose colour is as fine as the picture. */
   readonly trueChroma: "4:4:4" | "4:2:2" | "4:2:0" | null;
+  /** Whether colour that is as fine as the picture was interpolated from a sensor's mosaic, and has its false colour. */
+  readonly mosaic: boolean;
   /** Mean step across the borders of 8 × 8 blocks over the mean step elsewhere, minus 1: 0 without block compression. */
   readonly blocking: number;
   /** Share of pixels whose lines comb: neighbouring lines differ and every second agrees. */
   readonly combing: number;
 }
+
+/** Of a frame whose own samples are not known, and of half floats. */
+export const NO_TRACES: CodecTraces = { trueChroma: null, mosaic: false, blocking: 0, combing: 0 };
 
 interface Channel {
   readonly data: Uint16Array;
@@ -116,8 +122,10 @@ function combing(channel: Channel, bits: number): number {
 
 /** Reads the traces of recording off a frame's own samples. Half-float frames have none. */
 export function measureCodecTraces(raw: RawFrame): CodecTraces {
-  if (raw.layout.kind === "half") return { trueChroma: null, blocking: 0, combing: 0 };
+  if (raw.layout.kind === "half") return NO_TRACES;
   // In RGB files green stands in for luma.
   const luma: Channel = { data: raw.planes[raw.layout.kind === "rgb" ? 1 : 0] as Uint16Array, width: raw.width, height: raw.height };
-  return { trueChroma: trueChroma(raw), blocking: blocking(luma), combing: combing(luma, raw.layout.bits) };
+  const chroma = trueChroma(raw);
+  const mosaic = (chroma === null || chroma === "4:4:4") && tellsMosaic(raw);
+  return { trueChroma: chroma, mosaic, blocking: blocking(luma), combing: combing(luma, raw.layout.bits) };
 }

@@ -168,6 +168,14 @@ function ofRecording({ chromaFormat, traces, pixelAspect, codes, fringes, oversh
       "Chroma is rebuilt along luma for the matte",
       "Plate",
     );
+  if (traces.mosaic)
+    add(
+      0.4,
+      "mosaic",
+      "The camera saw one colour at each pixel and interpolated the others: false colour stands beside edges and in fine patterns",
+      "It is cleared along luma for the matte: Propose does so, under The matte's own copy",
+      "Pull",
+    );
   if (traces.blocking > 0.35)
     add(
       0.5 + traces.blocking / 2,

@@ -14,7 +14,7 @@ import { partAreas } from "./areas";
 import { insideBars, reducedInside } from "./bars";
 import { clippedFrom } from "./clipped";
 import { type CodeRange, codeRange, looksLogarithmic } from "./code-range";
-import { type CodecTraces, measureCodecTraces } from "./codec-traces";
+import { type CodecTraces, measureCodecTraces, NO_TRACES } from "./codec-traces";
 import { describeColour, findScreen } from "./find";
 import { measureLight, overviewFactor, type ScreenLight } from "./light";
 import { blockNoise } from "./noise";
@@ -155,7 +155,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
       met: level >= 40 && light.deviation < 0.25,
     },
   ];
-  const traces = file.raw ? measureCodecTraces(file.raw) : { trueChroma: null, blocking: 0, combing: 0 };
+  const traces = file.raw ? measureCodecTraces(file.raw) : NO_TRACES;
   const large = (r: Region): Region => regionInFull(r, factor);
   const spot = <T extends { x: number; y: number }>(at: T): T => ({ ...at, x: at.x * factor, y: at.y * factor });
   const report = {

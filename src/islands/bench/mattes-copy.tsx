@@ -26,12 +26,15 @@ export function MattesCopy() {
   const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
   return (
     <Section title="The matte's own copy">
-      {coarse && (
+      {codes && (
         <Switch
-          label="Rebuild chroma along luma"
+          label={coarse ? "Rebuild chroma along luma" : "Clear a mosaic's false colour"}
           checked={chroma}
           onChange={(v) =>
-            settle("Pull", v ? "Chroma rebuilt along luma" : "Chroma as stored", (r) => ({ ...r, prepare: { ...r.prepare, chroma: v } }))
+            settle("Pull", !v ? "Chroma as stored" : coarse ? "Chroma rebuilt along luma" : "A mosaic's false colour cleared", (r) => ({
+              ...r,
+              prepare: { ...r.prepare, chroma: v },
+            }))
           }
         />
       )}

@@ -110,7 +110,7 @@ export function PlateReportView() {
           ["gradient", `${evenness.gradient.stops.toFixed(2)} st at ${evenness.gradient.angle.toFixed(0)}°`],
           ["creases", `±${evenness.wrinkles.toFixed(2)} st`],
           ["noise r g b", [report.noise.r, report.noise.g, report.noise.b].map((v) => v.toFixed(2)).join("  ")],
-          ["true chroma", traces.trueChroma ?? "as stored"],
+          ["true chroma", traces.mosaic ? "from a mosaic" : (traces.trueChroma ?? "as stored")],
           ["block steps", `+${(100 * traces.blocking).toFixed(0)} %`],
           ["combing", `${(100 * traces.combing).toFixed(2)} %`],
           ["spill on subject", percent(subject.spill)],

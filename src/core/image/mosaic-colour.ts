@@ -1,0 +1,98 @@
+import { LUMA } from "../color/ycbcr";
+import { guidedFilter } from "./guided";
+import type { RawFrame } from "./raw-frame";
+import { lumaCodes } from "./sharpening";
+
+/** By how much fine detail may differ between a frame's two lattices, as a share of it: a hundredth at most without a mosaic, a seventh at least with one. */
+const TELLS = 0.06;
+/** Codes, of 8 bits, that fine detail must have on the mean for it to tell anything. */
+const LEAST_DETAIL = 0.2;
+/** Window in which colour is taken to follow luma in a straight line, radius in px; and contrast of luma under which it is flat, codes of 8 bits. */
+const RADIUS = 2;
+const FLAT = 3;
+
+/**
+ * Whether a frame shows that its sensor saw one colour at each pixel and the camera interpolated the other two, without making the frame smaller
+ * since: green was seen at every second pixel, as on a chessboard, and what is interpolated has less of fine detail and of grain than what was seen.
+ * Source: Gallagher & Chen, "Image Authentication by Detecting Traces of Demosaicing", CVPR Workshops 2008.
+ * @returns false for half floats
+ */
+export function tellsMosaic({ width, height, layout, planes }: RawFrame): boolean {
+  if (layout.kind === "half") return false;
+  // Of chroma nothing is told: its own interpolation, and what averages it, come between.
+  return planes.slice(0, layout.kind === "rgb" ? 3 : 1).some((plane) => {
+    const detail = [0, 0];
+    for (let y = 1; y < height - 1; y++)
+      for (let x = 1; x < width - 1; x++) {
+        const i = y * width + x;
+        const around = (plane[i - 1] as number) + (plane[i + 1] as number) + (plane[i - width] as number) + (plane[i + width] as number);
+        detail[(x + y) & 1]! += Math.abs(4 * (plane[i] as number) - around);
+      }
+    const [seen, made] = detail as [number, number];
+    const both = seen + made;
+    return both > LEAST_DETAIL * 2 ** (layout.bits - 8) * plane.length && 2 * Math.abs(seen - made) > TELLS * both;
+  });
+}
+
+/**
+ * A frame without the false colour that interpolating a mosaic leaves beside edges, in fine patterns and in grain: what of red and blue less luma
+ * follows luma in a straight line stays, as strands have it; of the rest the median of 3 × 3 is taken. Luma stays. In codes, as cameras interpolate
+ * for the eye.
+ * Sources: W. T. Freeman, US Patent 4,724,395 (1988), for the median of colour differences; the local linear model of He, Sun & Tang, "Guided Image
+ * Filtering", IEEE TPAMI 35 (2013).
+ */
+export function withoutFalseColour(raw: RawFrame): RawFrame {
+  const { width, height, layout } = raw;
+  if (layout.kind === "half" || (layout.kind === "ycbcr" && layout.subsampling !== "444")) return raw;
+  const [first, second, third, ...alpha] = raw.planes as [Uint16Array, Uint16Array, Uint16Array, ...Uint16Array[]];
+  const luma = lumaCodes(raw);
+  const flat = (FLAT * 2 ** (layout.bits - 8)) ** 2;
+  const cleared = (colour: Float32Array) => {
+    const follows = guidedFilter(colour, luma, width, height, RADIUS, flat);
+    for (let i = 0; i < colour.length; i++) colour[i]! -= follows[i] as number;
+    const rest = medianOf9(colour, width, height);
+    for (let i = 0; i < rest.length; i++) rest[i]! += follows[i] as number;
+    return rest;
+  };
+  const most = 2 ** layout.bits - 1;
+  const codes = (plane: Float32Array) => Uint16Array.from(plane, (v) => Math.min(most, Math.max(0, Math.round(v))));
+  if (layout.kind === "ycbcr")
+    return { ...raw, planes: [first, codes(cleared(new Float32Array(second))), codes(cleared(new Float32Array(third))), ...alpha] };
+  const lessLuma = (plane: Uint16Array) => luma.map((y, i) => (plane[i] as number) - y);
+  const [r, b] = [cleared(lessLuma(first)), cleared(lessLuma(third))];
+  const { kr, kb } = LUMA.bt709;
+  // Differences from luma weigh to none together.
+  const g = r.map((v, i) => -(kr * v + kb * (b[i] as number)) / (1 - kr - kb));
+  for (const plane of [r, g, b]) for (let i = 0; i < plane.length; i++) plane[i]! += luma[i] as number;
+  return { ...raw, planes: [codes(r), codes(g), codes(b), ...alpha] };
+}
+
+/** The median of every 3 × 3 px; at the frame's border its outermost pixels stand for what is beyond. */
+export function medianOf9(plane: Float32Array, width: number, height: number): Float32Array {
+  const out = new Float32Array(plane.length);
+  const around = new Float32Array(9);
+  for (let y = 0; y < height; y++) {
+    const rows = [Math.max(0, y - 1) * width, y * width, Math.min(height - 1, y + 1) * width] as const;
+    for (let x = 0; x < width; x++) {
+      const [left, right] = [x > 0 ? x - 1 : 0, x < width - 1 ? x + 1 : x];
+      for (let k = 0; k < 3; k++) {
+        const row = rows[k] as number;
+        around[3 * k] = plane[row + left] as number;
+        around[3 * k + 1] = plane[row + x] as number;
+        around[3 * k + 2] = plane[row + right] as number;
+      }
+      // By insertion: neighbours are nearly in order.
+      for (let k = 1; k < 9; k++) {
+        const v = around[k] as number;
+        let j = k - 1;
+        while (j >= 0 && (around[j] as number) > v) {
+          around[j + 1] = around[j] as number;
+          j--;
+        }
+        around[j + 1] = v;
+      }
+      out[y * width + x] = around[4] as number;
+    }
+  }
+  return out;
+}
