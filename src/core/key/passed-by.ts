@@ -11,7 +11,7 @@ import { excessOf } from "./colour-difference";
 /** Least of such a place, reduced px; how far from it the surface is looked for that it may be of, at first and at most; and how much of that there must be. */
 const LEAST = 30;
 const NEAREST = 3;
-const FARTHEST = 12;
+const FARTHEST = 48;
 const ENOUGH = 8;
 /** What a mixture may leave unexplained, as a share of the distance between surface and screen; and how much of the place must be explained so. */
 const LEFT = 0.06;
@@ -74,10 +74,10 @@ export function passedBy(
     found ??= new Float32Array(w * h).fill(Number.NaN);
     const there = new Uint8Array(w * h);
     for (const i of explained) there[i] = 1;
-    // Its blurred edges are of the same surface, as far as they reach.
+    // Its blurred edges are of the same surface, as far as they reach, and what grain parts from it.
     const away = distanceTo(there, w, h);
     for (let i = 0; i < away.length; i++) {
-      if (!there[i] && (certain[i] === 1 || (away[i] as number) > (reach[i] as number))) continue;
+      if (!there[i] && ((certain[i] === 1 && !doubtful[i]) || (away[i] as number) > (reach[i] as number))) continue;
       const mixed = mixture(i);
       if (mixed) found[i] = mixed.shade * own;
     }
