@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
 import { linearToSrgb } from "../color/srgb";
+import { reportPlate } from "../screen/report";
 import { disc, drawPlate, even } from "../simulate/draw-plate";
 import { medianOf9, tellsMosaic, withoutFalseColour } from "./mosaic-colour";
 import type { Picture } from "./plane";
 import { random } from "./random";
-import type { RawFrame } from "./raw-frame";
+import { decodeRawFrame, type RawFrame } from "./raw-frame";
 import { lumaCodes } from "./sharpening";
 
 const [W, H] = [240, 160];
@@ -53,6 +54,26 @@ describe("a mosaic", () => {
       }),
     );
     expect(tellsMosaic({ ...raw, width: W / 2, height: H / 2, planes })).toBe(false);
+  });
+});
+
+describe("a plate's report", () => {
+  const reportOf = (raw: RawFrame) => {
+    const reading = { transfer: "srgb", matrix: "bt709", range: "full", siting: "left" } as const;
+    return reportPlate(decodeRawFrame(raw, reading), { transfer: "srgb", chromaFormat: "RGB", pixelAspect: 1, raw });
+  };
+
+  it("tells of a mosaic and what clears it, and takes what its interpolation adds beside edges for no sharpening", () => {
+    const told = reportOf(throughMosaic(plate, 0.0001).raw);
+    expect(told.traces.mosaic).toBe(true);
+    expect(told.findings.find((f) => f.figure === "mosaic")?.remedy).toContain("cleared along luma");
+    expect(told.overshoot).toBe(0);
+  });
+
+  it("says nothing of it where colour is whole", () => {
+    const whole = reportOf(noisy(codesOf(plate), 2));
+    expect(whole.traces.mosaic).toBe(false);
+    expect(whole.findings.some((f) => f.figure === "mosaic")).toBe(false);
   });
 });
 

@@ -13,7 +13,7 @@ const LEAST = 30;
 const NEAREST = 3;
 const FARTHEST = 48;
 const ENOUGH = 8;
-/** What a mixture may leave unexplained, as a share of the distance between surface and screen; and how much of the place must be explained so. */
+/** What a mixture may leave unexplained, as a share of the light of surface and screen together; and how much of the place must be explained so. */
 const LEFT = 0.06;
 const MOST_OF_IT = 0.7;
 /** How much darker and brighter than that it may be. */
