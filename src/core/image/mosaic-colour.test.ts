@@ -45,6 +45,12 @@ describe("a mosaic", () => {
     expect(tellsMosaic({ ...throughMosaic(plate, 0).raw, layout: { kind: "half", alpha: false } })).toBe(false);
   });
 
+  it("is not told by a few edges that happen to lie on one of both lattices", () => {
+    const hair = new Uint16Array(W * H).fill(90);
+    for (let k = 10; k < H - 10; k++) hair[k * W + k] = 20;
+    expect(tellsMosaic({ ...codesOf(plate), planes: [hair, hair, hair] })).toBe(false);
+  });
+
   it("is not told of a mosaic that was made smaller by half, as there nothing is interpolated any more", () => {
     const { raw } = throughMosaic(plate, 0.0002);
     const planes = raw.planes.map((p) =>

@@ -5,8 +5,14 @@ import { lumaCodes } from "./sharpening";
 
 /** By how much fine detail may differ between a frame's two lattices, as a share of it: a hundredth at most without a mosaic, a seventh at least with one. */
 const TELLS = 0.06;
-/** Codes, of 8 bits, that fine detail must have on the mean for it to tell anything. */
+/**
+ * Side of the blocks that are asked, px; codes, of 8 bits, that fine detail must have there on the mean; how many blocks there must be, and by how
+ * many more of them one lattice must have more: a few edges are on either by chance.
+ */
+const BLOCK = 16;
 const LEAST_DETAIL = 0.2;
+const LEAST_BLOCKS = 24;
+const AGREE = 0.5;
 /** Window in which colour is taken to follow luma in a straight line, radius in px; and contrast of luma under which it is flat, codes of 8 bits. */
 const RADIUS = 2;
 const FLAT = 3;
@@ -20,17 +26,28 @@ const FLAT = 3;
 export function tellsMosaic({ width, height, layout, planes }: RawFrame): boolean {
   if (layout.kind === "half") return false;
   // Of chroma nothing is told: its own interpolation, and what averages it, come between.
+  const least = LEAST_DETAIL * 2 ** (layout.bits - 8) * BLOCK * BLOCK;
   return planes.slice(0, layout.kind === "rgb" ? 3 : 1).some((plane) => {
-    const detail = [0, 0];
-    for (let y = 1; y < height - 1; y++)
-      for (let x = 1; x < width - 1; x++) {
-        const i = y * width + x;
-        const around = (plane[i - 1] as number) + (plane[i + 1] as number) + (plane[i - width] as number) + (plane[i + width] as number);
-        detail[(x + y) & 1]! += Math.abs(4 * (plane[i] as number) - around);
+    let [seen, made, blocks, one, other] = [0, 0, 0, 0, 0];
+    for (let by = 1; by + BLOCK < height; by += BLOCK)
+      for (let bx = 1; bx + BLOCK < width; bx += BLOCK) {
+        const detail = [0, 0];
+        for (let y = by; y < by + BLOCK; y++)
+          for (let x = bx; x < bx + BLOCK; x++) {
+            const i = y * width + x;
+            const around =
+              (plane[i - 1] as number) + (plane[i + 1] as number) + (plane[i - width] as number) + (plane[i + width] as number);
+            detail[(x + y) & 1]! += Math.abs(4 * (plane[i] as number) - around);
+          }
+        const [even, odd] = detail as [number, number];
+        seen += even;
+        made += odd;
+        if (even + odd < least) continue;
+        blocks++;
+        if (even > odd) one++;
+        else if (odd > even) other++;
       }
-    const [seen, made] = detail as [number, number];
-    const both = seen + made;
-    return both > LEAST_DETAIL * 2 ** (layout.bits - 8) * plane.length && 2 * Math.abs(seen - made) > TELLS * both;
+    return blocks >= LEAST_BLOCKS && Math.abs(one - other) > AGREE * blocks && 2 * Math.abs(seen - made) > TELLS * (seen + made);
   });
 }
 
