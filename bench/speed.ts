@@ -11,6 +11,7 @@ import { chromaBehindRgb, recordedBehindRgb } from "../src/core/image/chroma-beh
 import { decodeWithRebuiltChroma } from "../src/core/image/chroma-rebuild";
 import { enlargeChannel } from "../src/core/image/fill-in";
 import { withoutFringes } from "../src/core/image/fringes";
+import { tellsMosaic, withoutFalseColour } from "../src/core/image/mosaic-colour";
 import { makePicture, makePlane, type Picture } from "../src/core/image/plane";
 import { PlanePool } from "../src/core/image/pool";
 import { decodeRawFrame, type RawFrame } from "../src/core/image/raw-frame";
@@ -144,6 +145,8 @@ step("Screen: clean plate synthesis", () => synthesiseCleanPlate(plate, "g", all
 step("Pull: a lens's fringes told", () => tellFringes(plate, "g", false));
 step("Pull: a lens's fringes out of the matte's copy", () => withoutFringes(plate, { red: 1, blue: -1 }, 1, allocate));
 step("Pull: a camera's sharpening told", () => tellSharpening(raw, pull));
+step("Plate: a mosaic told", () => tellsMosaic({ ...still }));
+step("Pull: a mosaic's false colour cleared for the matte", () => withoutFalseColour({ ...still }));
 step("Pull: a camera's sharpening undone for the matte", () => withoutSharpening(raw, { amount: 1, radius: 0.8 }));
 step("Screen: levelled plate", () => levelPlate(plate, pull, clean, screen, 1, undefined, allocate));
 step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 1));

@@ -12,6 +12,14 @@ const LENS = 0.55;
 export const throughSharpLens = (plane: Float32Array, width: number, height: number): Float32Array =>
   gaussianBlur(plane, width, height, LENS);
 
+/** A picture as 8-bit sRGB codes, each pixel with all of its colour. */
+export const codesOf = ({ width, height, r, g, b }: Picture): RawFrame => ({
+  width,
+  height,
+  layout: { kind: "rgb", bits: 8, alpha: false },
+  planes: [r, g, b].map((plane) => Uint16Array.from(plane, (v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v)))))),
+});
+
 /** How far the interpolation looks, px. */
 const R = 2;
 /** Weights in eighths, row by row. Green where red or blue was seen. */
@@ -80,11 +88,9 @@ export function throughMosaic({ width, height, r, g, b }: Picture, noise: number
         sensor[k]![y * width + x] = v;
       }
   });
-  const planes = turned(TO_BT709, sensor).map((plane) =>
-    Uint16Array.from(plane, (v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v))))),
-  );
+  const [outR, outG, outB] = turned(TO_BT709, sensor);
   return {
-    raw: { width, height, layout: { kind: "rgb", bits: 8, alpha: false }, planes },
+    raw: codesOf({ width, height, r: outR, g: outG, b: outB }),
     reading: { transfer: "srgb", matrix: "bt709", range: "full", siting: "left" },
   };
 }

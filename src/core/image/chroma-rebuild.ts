@@ -4,7 +4,6 @@ import { onRows, type RowRoom, rowRoom } from "../kernels/rows";
 import { boxMean } from "./box";
 import { recordedBehindRgb } from "./chroma-behind-rgb";
 import { CENTRED, COSITED, footprintOf, lumaAtChroma } from "./chroma-footprint";
-import { withoutFalseColour } from "./mosaic-colour";
 import { type Allocate, fresh, type Picture } from "./plane";
 import { type ColourReading, chromaRow, decodeRawFrame, decodeRows, planeSizes, type RawFrame, type RawLayout, standUp } from "./raw-frame";
 import { type Sharpening, UNSHARPENED, withoutSharpening } from "./sharpening";
@@ -60,14 +59,14 @@ export const hasCoarseChroma = (raw: RawFrame, transfer: ColourReading["transfer
   raw.layout.kind === "ycbcr" ? raw.layout.subsampling !== "444" : recordedBehindRgb(raw, transfer) !== null;
 
 /**
- * Decodes a frame with its chroma as fine as luma: that of 4:2:0 and 4:2:2 is brought to full resolution.
+ * Decodes a 4:2:0 or 4:2:2 frame with its chroma brought to full resolution.
  * First along luma: in every small window colour is a straight line of luma, so that the detail luma has beyond chroma's
  * resolution moves colour along that line. Where colour has an edge, samples beside it that are of one colour and of the pixel's own luma
  * outweigh that line: a surface's luma changes with its texture, its colour hardly. Then it is brought back to what was recorded: what
  * the rebuilt chroma would be recorded as must be what was, and none may go far beyond the samples around it. Edges that luma
  * does not show are then sharpened, each pixel towards the nearer of the two colours beside it, and brought back again: of
  * all edges that would be recorded so, lenses make the sharpest, unless the samples themselves show a blurred one.
- * For the matte: the picture keeps its own pixels. Frames with all of their chroma lose the false colour that a mosaic sensor leaves.
+ * For the matte: the picture keeps its own pixels. Other frames decode as always.
  * Sources: the local linear model of He, Sun & Tang, "Guided Image Filtering", IEEE TPAMI 35 (2013), used for upsampling;
  * Kopf, Cohen, Lischinski & Uyttendaele, "Joint Bilateral Upsampling", SIGGRAPH 2007;
  * back-projection, Irani & Peleg, "Improving Resolution by Image Registration", CVGIP 53 (1991);
@@ -83,7 +82,7 @@ export function decodeWithRebuiltChroma(
   const behind = recordedBehindRgb(raw, reading.transfer);
   const { layout } = raw;
   if (!behind && (layout.kind !== "ycbcr" || layout.subsampling === "444"))
-    return decodeRawFrame(withoutFalseColour(withoutSharpening(raw, sharpening)), reading);
+    return decodeRawFrame(withoutSharpening(raw, sharpening), reading);
   const seen = behind ?? { raw, reading };
   const picture = rebuildChroma(withoutSharpening(seen.raw, sharpening), seen.reading, allocate);
   return standUp(picture, raw, reading, allocate);

@@ -1,21 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
-import { linearToSrgb } from "../color/srgb";
+import { codesOf, throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
 import { reportPlate } from "../screen/report";
 import { disc, drawPlate, even } from "../simulate/draw-plate";
 import { medianOf9, tellsMosaic, withoutFalseColour } from "./mosaic-colour";
-import type { Picture } from "./plane";
 import { random } from "./random";
 import { decodeRawFrame, type RawFrame } from "./raw-frame";
 import { lumaCodes } from "./sharpening";
 
 const [W, H] = [240, 160];
-const codesOf = (p: Picture): RawFrame => ({
-  width: p.width,
-  height: p.height,
-  layout: { kind: "rgb", bits: 8, alpha: false },
-  planes: [p.r, p.g, p.b].map((c) => Uint16Array.from(c, (v) => Math.round(255 * linearToSrgb(Math.min(1, v))))),
-});
 /** Black and white stripes of 4 px and a red disc before an uneven green screen. */
 const { plate } = drawPlate(
   W,

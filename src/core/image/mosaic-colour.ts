@@ -17,14 +17,26 @@ const AGREE = 0.5;
 const RADIUS = 2;
 const FLAT = 3;
 
+type Codes = Exclude<RawFrame["layout"], { kind: "half" }>;
+
+/** What was told of frames, and what they are without it, for as long as they are kept: proposals and reports ask several times. */
+const told = new WeakMap<RawFrame, boolean>();
+const without = new WeakMap<RawFrame, RawFrame>();
+
 /**
  * Whether a frame shows that its sensor saw one colour at each pixel and the camera interpolated the other two, without making the frame smaller
  * since: green was seen at every second pixel, as on a chessboard, and what is interpolated has less of fine detail and of grain than what was seen.
  * Source: Gallagher & Chen, "Image Authentication by Detecting Traces of Demosaicing", CVPR Workshops 2008.
  * @returns false for half floats
  */
-export function tellsMosaic({ width, height, layout, planes }: RawFrame): boolean {
-  if (layout.kind === "half") return false;
+export function tellsMosaic(raw: RawFrame): boolean {
+  if (raw.layout.kind === "half") return false;
+  const tells = told.get(raw) ?? readMosaic(raw, raw.layout);
+  told.set(raw, tells);
+  return tells;
+}
+
+function readMosaic({ width, height, planes }: RawFrame, layout: Codes): boolean {
   // Of chroma nothing is told: its own interpolation, and what averages it, come between.
   const least = LEAST_DETAIL * 2 ** (layout.bits - 8) * BLOCK * BLOCK;
   return planes.slice(0, layout.kind === "rgb" ? 3 : 1).some((plane) => {
@@ -59,8 +71,14 @@ export function tellsMosaic({ width, height, layout, planes }: RawFrame): boolea
  * Filtering", IEEE TPAMI 35 (2013).
  */
 export function withoutFalseColour(raw: RawFrame): RawFrame {
-  const { width, height, layout } = raw;
-  if (layout.kind === "half" || (layout.kind === "ycbcr" && layout.subsampling !== "444")) return raw;
+  if (raw.layout.kind === "half" || (raw.layout.kind === "ycbcr" && raw.layout.subsampling !== "444")) return raw;
+  const cleared = without.get(raw) ?? clearColour(raw, raw.layout);
+  without.set(raw, cleared);
+  return cleared;
+}
+
+function clearColour(raw: RawFrame, layout: Codes): RawFrame {
+  const { width, height } = raw;
   const [first, second, third, ...alpha] = raw.planes as [Uint16Array, Uint16Array, Uint16Array, ...Uint16Array[]];
   const luma = lumaCodes(raw);
   const flat = (FLAT * 2 ** (layout.bits - 8)) ** 2;

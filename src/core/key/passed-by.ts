@@ -68,12 +68,15 @@ export function passedBy(
         surface,
         isPicture(screen) ? { r: screen.r[i] as number, g: screen.g[i] as number, b: screen.b[i] as number } : screen,
       );
-    const explained = pixels.filter((i) => mixture(i) !== null);
-    const covers = Float32Array.from(explained, (i) => (mixture(i) as Mixture).cover);
+    const explained = pixels.flatMap((i) => {
+      const mixed = mixture(i);
+      return mixed ? [{ i, cover: mixed.cover }] : [];
+    });
+    const covers = Float32Array.from(explained, ({ cover }) => cover);
     if (explained.length < MOST_OF_IT * pixels.length || middleOf(covers, 1) > OPEN) continue;
     found ??= new Float32Array(w * h).fill(Number.NaN);
     const there = new Uint8Array(w * h);
-    for (const i of explained) there[i] = 1;
+    for (const { i } of explained) there[i] = 1;
     // Its blurred edges are of the same surface, as far as they reach, and what grain parts from it.
     const away = distanceTo(there, w, h);
     for (let i = 0; i < away.length; i++) {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sharpened } from "../../../tests/support/sharpened";
 import { scattered, throughLens } from "../../../tests/support/through-lens";
-import { throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
+import { codesOf, throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
 import type { Rgb } from "../color/hue";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
 import { normal } from "../image/normal";
@@ -171,19 +171,20 @@ describe("a proposal", () => {
     const recorded = { raw, reading };
     const picture = decodeRawFrame(raw, reading);
     const { recipe, reasons } = proposeRecipe(picture, 1, undefined, { recorded });
-    const error = (chroma: boolean) => {
-      const shown = { ...recipe, prepare: { ...recipe.prepare, chroma } };
+    const error = (falseColour: boolean) => {
+      const shown = { ...recipe, prepare: { ...recipe.prepare, falseColour } };
       const { matte } = evaluate(shown, { plate: { key: "mosaic", picture, recorded } }, { reduce: 1, outputs: ["matte"] });
       return matteError(matte as Plane, truth);
     };
-    expect(recipe.prepare.chroma).toBe(true);
+    expect(recipe.prepare.falseColour).toBe(true);
     expect(reasons.some((r) => r.startsWith("False colour cleared"))).toBe(true);
     // What its interpolation adds beside edges is no sharpening.
     expect(recipe.prepare.sharpening.amount).toBe(0);
     const [cleared, left] = [error(true), error(false)];
     expect(cleared.edge).toBeLessThan(0.85 * left.edge);
     expect(cleared.inside).toBeLessThan(0.5 * left.inside);
-    expect(proposeRecipe(inCodes(plate), 1).recipe.prepare.chroma).toBe(false);
+    const whole = { raw: codesOf(plate), reading };
+    expect(proposeRecipe(decodeRawFrame(whole.raw, reading), 1, undefined, { recorded: whole }).recipe.prepare.falseColour).toBe(false);
   });
 
   it("keeps dark clothes that leave the frame at its sides and its foot", () => {

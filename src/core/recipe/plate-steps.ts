@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { decodeWithRebuiltChroma, hasCoarseChroma } from "../image/chroma-rebuild";
+import { withoutFalseColour } from "../image/mosaic-colour";
 import { channels, type Picture } from "../image/plane";
 import { decodeRawFrame } from "../image/raw-frame";
 import { shrinkPicture } from "../image/resample";
@@ -42,13 +43,15 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
   const plateKey = keyOf(sources.plate.key, reduce);
   const plate = shrunk(sources.plate);
 
-  const { chroma, overTime, sharpening, ...rest } = recipe.prepare;
+  const { chroma, falseColour, overTime, sharpening, ...rest } = recipe.prepare;
   const { colour: screen, from: cleanFrom } = recipe.screen;
   const recorded = sources.plate.recorded;
-  // At half size and below, chroma is as fine as luma anyway, false colour is averaged away, and what a camera sharpened is averaged away.
+  // At half size and below, chroma is as fine as luma anyway; false colour and what a camera sharpened are averaged away.
   const full = reduce === 1 && recorded !== undefined;
   const rebuild = chroma && full;
   const softened = sharpening.amount > 0 && full;
+  const isCoarse = () => full && hasCoarseChroma(recorded.raw, recorded.reading.transfer);
+  const clears = falseColour && full && !isCoarse();
   const others = sources.nearby ?? [];
   const averaged = overTime > 0 && screen !== null && others.length > 0;
   const still = (source: PlateSource) =>
@@ -56,22 +59,25 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
       value: stillPlaces(plate, shrunk(source), screenLike(plate, screen as Rgb)),
       owned: [],
     }));
-  const rebuilt = () => fromRecorded(sources.plate, true, UNSHARPENED);
+  const rebuilt = () => fromRecorded(sources.plate, true, UNSHARPENED, false);
   /** A frame as the matte's copy starts from it. */
-  const untouched = (source: PlateSource) => (rebuild || softened ? fromRecorded(source, rebuild, sharpening) : shrunk(source));
-  const fromRecorded = (source: PlateSource, rebuild: boolean, sharpening: Sharpening) => {
+  const untouched = (source: PlateSource) =>
+    rebuild || clears || softened ? fromRecorded(source, rebuild, sharpening, clears) : shrunk(source);
+  const fromRecorded = (source: PlateSource, rebuild: boolean, sharpening: Sharpening, clears: boolean) => {
     if (!source.recorded) return shrunk(source);
-    const { raw, reading } = source.recorded;
-    return cache.picture("rebuilt", keyOf(source.key, rebuild, sharpening.amount > 0 && sharpening), () =>
+    const { reading } = source.recorded;
+    const raw = clears ? withoutFalseColour(source.recorded.raw) : source.recorded.raw;
+    return cache.picture("rebuilt", keyOf(source.key, rebuild, clears, sharpening.amount > 0 && sharpening), () =>
       rebuild ? decodeWithRebuiltChroma(raw, reading, allocate, sharpening) : decodeRawFrame(withoutSharpening(raw, sharpening), reading),
     );
   };
   const touched = averaged || isPrepared(rest, screen);
   const preparedKey =
-    rebuild || softened || touched
+    rebuild || clears || softened || touched
       ? keyOf(
           plateKey,
           rebuild,
+          clears,
           softened && sharpening,
           rest,
           rest.flattenRounds ? screen : null,
@@ -106,7 +112,6 @@ export function plateSteps({ recipe, sources, reduce, cache, allocate }: AskedFr
     });
   };
 
-  const isCoarse = () => full && hasCoarseChroma(recorded.raw, recorded.reading.transfer);
   return { plate, plateKey, prepared, preparedKey, isCoarse, rebuilt, primary, cleanPlate, cleanKey, still };
 }
 

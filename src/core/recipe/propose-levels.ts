@@ -163,6 +163,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
  * larger, and are of one size.
  */
 function areSwarm(patches: readonly Region[], pull: Plane): boolean {
+  if (patches.length === 0) return false;
   const { count, usual } = setOfMarkers(patches);
   if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
   const present = (x0: number, y0: number, w: number, h: number) => {

@@ -1,8 +1,8 @@
 import { recordedBehindRgb } from "../image/chroma-behind-rgb";
-import { decodeWithRebuiltChroma } from "../image/chroma-rebuild";
 import { lumaOf } from "../image/luma";
-import { tellsMosaic } from "../image/mosaic-colour";
+import { tellsMosaic, withoutFalseColour } from "../image/mosaic-colour";
 import type { Picture } from "../image/plane";
+import { decodeRawFrame } from "../image/raw-frame";
 import { UNSHARPENED } from "../image/sharpening";
 import { colourDifference, excessOf } from "../key/colour-difference";
 import { describeFringes, tellFringes } from "../measure/fringes";
@@ -36,7 +36,7 @@ const toTenThousandth = (v: number) => Math.round(10_000 * v) / 10_000;
 export interface Preparation {
   /** Whether colour is coarser than the picture. */
   readonly subsampled: boolean;
-  readonly prepare: Pick<Recipe["prepare"], "chroma" | "denoiseLuma" | "denoiseChroma" | "fringes" | "sharpening">;
+  readonly prepare: Pick<Recipe["prepare"], "chroma" | "falseColour" | "denoiseLuma" | "denoiseChroma" | "fringes" | "sharpening">;
   readonly reasons: readonly string[];
 }
 
@@ -60,18 +60,21 @@ export function proposePreparation(
     reasons.push(
       "False colour cleared along luma for the matte: the camera saw one colour at each pixel and interpolated the others, which shows beside edges and in fine patterns.",
     );
-  const copy = mosaic ? decodeWithRebuiltChroma(recorded.raw, recorded.reading) : plate;
+  const copy = mosaic ? decodeRawFrame(withoutFalseColour(recorded.raw), recorded.reading) : plate;
   const grainOf = (channel: Float32Array) => blockNoise(channel, found.mask, plate.width, plate.height, { quantile: SMOOTHEST, factor });
-  const luma = lumaOf(copy).data;
-  // What colour is denoised by: red and blue less luma.
-  const colourGrain = Math.max(...[copy.r, copy.b].map((c) => grainOf(c.map((v, i) => v - (luma[i] as number)))));
+  const ofColourGrain = () => {
+    const luma = lumaOf(copy).data;
+    // What colour is denoised by: red and blue less luma.
+    return Math.max(...[copy.r, copy.b].map((c) => grainOf(c.map((v, i) => v - (luma[i] as number)))));
+  };
+  const colourGrain = subsampled ? 0 : ofColourGrain();
   const grainOnScreen = grainOf(excessPlane(copy, primary, 0.5));
   const grainy = grainOnScreen / excessOf(sample.colour, primary, 0.5);
   const denoiseLuma =
     grainy < HEAVY_GRAIN
       ? 0
       : toTenThousandth(Math.min(MOST_OF_HEAVY, OF_HEAVY * blockNoise(copy[primary], found.mask, plate.width, plate.height, { factor })));
-  const ofColour = subsampled || colourGrain < LEAST_DENOISED ? 0 : toTenThousandth(Math.min(MOST_DENOISED, colourGrain));
+  const ofColour = colourGrain < LEAST_DENOISED ? 0 : toTenThousandth(Math.min(MOST_DENOISED, colourGrain));
   const denoiseChroma = Math.max(ofColour, toTenThousandth(COARSE_COLOUR * denoiseLuma));
   if (denoiseLuma > 0)
     reasons.push(
@@ -94,5 +97,5 @@ export function proposePreparation(
     reasons.push(
       `Sharpening undone for the matte, as far as the camera's unsharp mask of amount ${sharpening.amount} went: luma goes at least ${share(overshoot)} of its step beyond the screen beside sharp edges, where a lens leaves none.`,
     );
-  return { subsampled, prepare: { chroma: subsampled || mosaic, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
+  return { subsampled, prepare: { chroma: subsampled, falseColour: mosaic, denoiseLuma, denoiseChroma, fringes, sharpening }, reasons };
 }

@@ -274,8 +274,10 @@ export const recipeSchema = z.strictObject({
   /** What is done to the copy that the matte is made from; the picture keeps its own pixels. */
   prepare: z
     .strictObject({
-      /** Chroma brought to full resolution along luma, for 4:2:0 and 4:2:2; of other plates what a mosaic sensor leaves of false colour is cleared. */
+      /** Chroma brought to full resolution along luma, for 4:2:0 and 4:2:2. */
       chroma: z.boolean().default(false),
+      /** What a mosaic sensor leaves of false colour cleared along luma, where chroma is as fine as luma. */
+      falseColour: z.boolean().default(false),
       /** Blur for the key only, σ in px of the plate. */
       blur: z.number().min(0).max(10).default(0),
       /** Grain that is smoothed away, as a share of full light, in luma and in colour. */

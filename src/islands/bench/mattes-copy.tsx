@@ -19,21 +19,30 @@ const FRINGES = [
 
 /** What is done to the copy that only serves to make the matte. */
 export function MattesCopy() {
-  const { chroma, flattenRounds, sharpening } = useBench((s) => s.recipe.prepare);
+  const { chroma, falseColour, flattenRounds, sharpening } = useBench((s) => s.recipe.prepare);
   const { frames, layout } = useBench((s) => s.shot.plate.info);
   // Cameras sharpen codes; half floats are no camera's.
   const codes = layout.kind !== "half";
   const coarse = useBench((s) => hasCoarseChroma(s.shot.plate.info));
   return (
     <Section title="The matte's own copy">
-      {codes && (
+      {coarse && (
         <Switch
-          label={coarse ? "Rebuild chroma along luma" : "Clear a mosaic's false colour"}
+          label="Rebuild chroma along luma"
           checked={chroma}
           onChange={(v) =>
-            settle("Pull", !v ? "Chroma as stored" : coarse ? "Chroma rebuilt along luma" : "A mosaic's false colour cleared", (r) => ({
+            settle("Pull", v ? "Chroma rebuilt along luma" : "Chroma as stored", (r) => ({ ...r, prepare: { ...r.prepare, chroma: v } }))
+          }
+        />
+      )}
+      {codes && !coarse && (
+        <Switch
+          label="Clear a mosaic's false colour"
+          checked={falseColour}
+          onChange={(v) =>
+            settle("Pull", v ? "A mosaic's false colour cleared" : "Colour as stored", (r) => ({
               ...r,
-              prepare: { ...r.prepare, chroma: v },
+              prepare: { ...r.prepare, falseColour: v },
             }))
           }
         />
