@@ -35,7 +35,7 @@ export interface ScreenLight {
   readonly deviation: number;
   /** log2 of the 95th over the 5th percentile, in stops. */
   readonly spread: number;
-  /** Even change of light from side to side along `angle` (degrees; 0 to the right, 90 downwards), in stops. */
+  /** Even change of light from side to side of the frame along `angle` (degrees as the picture stands; 0 to the right, 90 downwards), in stops. */
   readonly gradient: { readonly stops: number; readonly angle: number };
   readonly hotSpots: readonly LightSpot[];
   readonly darkSpots: readonly LightSpot[];
@@ -175,7 +175,7 @@ export function measureLight(luma: Plane, mask: Uint8Array): ScreenLight {
   return {
     deviation,
     spread: at(0.95) - at(0.05),
-    gradient: { stops: Math.abs(a) + Math.abs(b), angle: (Math.atan2(b, a) * 180) / Math.PI },
+    gradient: { stops: Math.abs(a) + Math.abs(b), angle: (Math.atan2(b / grid.height, a / grid.width) * 180) / Math.PI },
     hotSpots: spots(grid, residual, 1),
     darkSpots: spots(grid, residual, -1),
     wrinkles: Math.sqrt(Math.max(0, square / n - grid.grain)),

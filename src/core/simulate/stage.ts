@@ -13,7 +13,7 @@ export const screenSchema = z.strictObject({
   colour: rgb.default({ r: 0.045, g: 0.36, b: 0.075 }),
   /** Luminance against the subject's median, in stops; −1 is one stop under. */
   level: stops.default(-0.5),
-  /** Change of light from one side of the frame to the other, in stops, along `angle` (0 to the right, 90 downwards). */
+  /** Change of light from one side of the frame to the other, in stops, along `angle` (0 to the right, 90 downwards, of a frame drawn as a square). */
   gradient: stops.default(0),
   angle: z.number().min(-180).max(180).default(0),
   hotSpots: z
