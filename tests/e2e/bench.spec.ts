@@ -8,7 +8,7 @@ import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
 import { linearToSrgb } from "../../src/core/color/srgb";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
-import { drag, figure, onPage, restingAt, settled, shownAt } from "./picture";
+import { drag, figure, onPage, restingAt, settled, shownAt, shownAtAll } from "./picture";
 
 const server = new BenchServer(4471);
 const VEIL = "/api/shots/1";
@@ -158,12 +158,13 @@ const isGreen = ([r, g, b]: [number, number, number]) => g > 1.3 * r && g > 1.3 
 
 /** The darkest pixel of the viewer's matte that is still lighter than mid grey, on a coarse grid. */
 async function darkestWhite(page: Page, info: { width: number; height: number }) {
+  const pixels: { x: number; y: number }[] = [];
+  for (let y = 0.3; y < 0.95; y += 0.03) for (let x = 0.05; x < 0.95; x += 0.03) pixels.push({ x: x * info.width, y: y * info.height });
+  const shown = await shownAtAll(page, info, pixels);
   let found = { x: 0, y: 0, value: 255 };
-  for (let y = 0.3; y < 0.95; y += 0.03)
-    for (let x = 0.05; x < 0.95; x += 0.03) {
-      const [value] = await shownAt(page, info, x * info.width, y * info.height);
-      if (value > 128 && value < found.value) found = { x: x * info.width, y: y * info.height, value };
-    }
+  shown.forEach(([value], i) => {
+    if (value > 128 && value < found.value) found = { ...pixels[i]!, value };
+  });
   return found;
 }
 
@@ -471,9 +472,8 @@ test("pulls, passes, a holdout and the light wrap do what they say, in pixels an
   await settled(page);
   const middle = () => shownAt(page, shot.info, 0.55 * w, 0.8 * h);
   const rims = async () => {
-    let sum = 0;
-    for (let x = 0.2; x < 0.9; x += 0.004) sum += (await shownAt(page, shot.info, x * w, 0.62 * h)).reduce((s, v) => s + v, 0);
-    return sum;
+    const across = Array.from({ length: 175 }, (_, i) => ({ x: (0.2 + 0.004 * i) * w, y: 0.62 * h }));
+    return (await shownAtAll(page, shot.info, across)).flat().reduce((sum, v) => sum + v, 0);
   };
   const [plain, inner] = [await rims(), await middle()];
   const strength = page.getByRole("textbox", { name: "Strength" });

@@ -15,6 +15,30 @@ export async function onPage(
   return { x: box.x + box.width / 2 + (x - frame.width / 2) * zoom, y: box.y + box.height / 2 + (y - frame.height / 2) * zoom };
 }
 
+/** The colours the viewer's canvas shows at pixels of the fitted frame, all of one moment. */
+export async function shownAtAll(
+  page: Page,
+  frame: { width: number; height: number },
+  pixels: readonly { x: number; y: number }[],
+): Promise<[number, number, number][]> {
+  const first = await onPage(page, frame, 0, 0);
+  const last = await onPage(page, frame, frame.width, frame.height);
+  const at = pixels.map(({ x, y }) => ({
+    x: first.x + (x / frame.width) * (last.x - first.x),
+    y: first.y + (y / frame.height) * (last.y - first.y),
+  }));
+  return page.evaluate((points) => {
+    const canvas = document.querySelector<HTMLCanvasElement>("[data-testid=picture]")!;
+    const r = canvas.getBoundingClientRect();
+    const k = canvas.width / r.width;
+    const shown = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height).data;
+    return points.map(({ x, y }): [number, number, number] => {
+      const i = 4 * (Math.round((y - r.top) * k) * canvas.width + Math.round((x - r.left) * k));
+      return [shown[i]!, shown[i + 1]!, shown[i + 2]!];
+    });
+  }, at);
+}
+
 /** The colour the viewer's canvas shows at a pixel of the fitted frame. */
 export async function shownAt(
   page: Page,
@@ -22,14 +46,7 @@ export async function shownAt(
   x: number,
   y: number,
 ): Promise<[number, number, number]> {
-  const at = await onPage(page, frame, x, y);
-  return page.evaluate(({ x: px, y: py }) => {
-    const canvas = document.querySelector<HTMLCanvasElement>("[data-testid=picture]")!;
-    const r = canvas.getBoundingClientRect();
-    const k = canvas.width / r.width;
-    const d = canvas.getContext("2d")!.getImageData(Math.round((px - r.left) * k), Math.round((py - r.top) * k), 1, 1).data;
-    return [d[0]!, d[1]!, d[2]!] as [number, number, number];
-  }, at);
+  return (await shownAtAll(page, frame, [{ x, y }]))[0]!;
 }
 
 export async function drag(page: Page, from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {

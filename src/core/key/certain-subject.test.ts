@@ -99,6 +99,18 @@ describe("certain subject", () => {
     // What does not change could as well be cloth.
     expect(film(0)).toBeGreaterThan(0.7);
   });
+  it("the crests of a sheer curtain's folds are none, though they pass for solid; a small thing as large that covers wholly is", () => {
+    // Folds that hang: even along the crest, on and off across it; a crest is 4 px wide and 9 long.
+    const crest = (x: number, y: number) => Math.abs(x - 160) <= 2 && Math.abs(y - 90) <= 4;
+    const most = (peak: number) => {
+      const plate = round(WHITE, (_, x, y) => (crest(x, y) ? peak : 0.35 + 0.15 * Math.cos((x - 160) / 5)), even);
+      const seen = againstScreen(plate, B, "g", 0.5);
+      const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
+      return [...certain.keys()].filter((i) => certain[i] === 1 && crest(i % WIDTH, Math.floor(i / WIDTH))).length;
+    };
+    expect(most(0.8)).toBe(0);
+    expect(most(1)).toBeGreaterThan(3);
+  });
   it("checks near the screen's hue are no holes in what is solid around them, though none is as large as a garment", () => {
     const within = (part: (x: number, y: number) => number, counts: (x: number, y: number) => boolean) => {
       const plate = round(WHITE, (d) => 60.5 - d, even);

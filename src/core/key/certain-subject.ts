@@ -57,6 +57,13 @@ const TILES = 8;
 const TILES_VARY = 0.015;
 const SMOKE_BY_TILES = 0.5;
 const OTHER_WAY = -0.4;
+/**
+ * A place smaller than a garment is no subject for certain if its cover nowhere comes to this, and is on average less than that around it, so many
+ * reduced px each way: the folds of a sheer curtain do so, and strands that lie over each other.
+ */
+const CREST = 0.9;
+const AMID = 0.7;
+const AMID_WITHIN = 5;
 /** Part of an area, the darker by its own light, that is looked at for cloth by itself too: smoke that drifts before a coat is brighter than it. */
 const DARKER = 0.75;
 /** Deviation of an area's own light, as a share of it, up to which a veil may be even. */
@@ -278,6 +285,25 @@ function along(x: number, y: number, t: number, gx: number, gy: number, steep: n
   return py * w + px;
 }
 
+/** Takes small places out of certain subject that only just pass for solid, amid what is open. @param cover matte of the plain difference */
+function dropCrests(certain: Float32Array, cover: Float32Array, w: number, h: number): void {
+  const { labels, areas } = labelComponents(new Uint8Array(certain), w, h);
+  const around = boxMean(cover, w, h, AMID_WITHIN);
+  const [most, amid] = [new Float32Array(areas.length), new Float64Array(areas.length)];
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (!label) continue;
+    most[label] = Math.max(most[label] as number, cover[i] as number);
+    amid[label]! += around[i] as number;
+  }
+  const isCrest = (label: number) => {
+    const area = areas[label] as number;
+    return area < GARMENT * w * h && (most[label] as number) < CREST && (amid[label] as number) < AMID * area;
+  };
+  const crests = Uint8Array.from(areas, (_, label) => (label > 0 && isCrest(label) ? 1 : 0));
+  for (let i = 0; i < labels.length; i++) if (crests[labels[i] as number]) certain[i] = 0;
+}
+
 /**
  * Certain subject: away from the screen, smooth in its excess (mixed pixels are not), and either clearly not screen or,
  * when its colour comes close to the screen's, an area whose light and outline are those of cloth and not of smoke.
@@ -324,6 +350,7 @@ export function certainSubject(
     if (matte >= SOLID) certain[i] = 1;
     else if (matte >= MAYBE || paler[i]) maybe[i] = 1;
   }
+  dropCrests(certain, cover, w, h);
   const clear = maskOf(e, (v, i) => 1 - v / (excessBehind[i] as number) < CLEAR && !paler[i]);
   // A pixel of grain in smoke is none.
   const clears = boxMean(Float32Array.from(clear), w, h, 1);

@@ -15,6 +15,7 @@ import { knownColours } from "./known-colours";
 import { luminancePull } from "./luminance-pull";
 import { openMixedRims } from "./mixed-rims";
 import { PULLS } from "./pulls";
+import { subjectDifference } from "./subject-difference";
 import { unmix } from "./unmix";
 
 const linear = (r: number, g: number, b: number): Rgb => ({ r: srgbToLinear(r / 255), g: srgbToLinear(g / 255), b: srgbToLinear(b / 255) });
@@ -150,6 +151,25 @@ describe("luminance", () => {
 });
 
 describe("unmix", () => {
+  it("takes a strand that passed for solid for no colour of its own, where a purer one explains the pixel beside it as well", () => {
+    // Magenta hair: a half of it before green is as far from the screen as what is solid.
+    const F = { r: 0.5, g: 0.08, b: 0.45 };
+    const B = { r: 0.05, g: 0.33, b: 0.09 };
+    const [width, height] = [80, 60];
+    const cover = (x: number) => (x < 12 || x >= 56 ? 1 : x === 33 ? 0.6 : x === 32 || x === 34 ? 0.35 : 0);
+    const p = makePicture(width, height);
+    for (let i = 0; i < p.r.length; i++)
+      for (const c of ["r", "g", "b"] as const) p[c][i] = cover(i % width) * F[c] + (1 - cover(i % width)) * B[c];
+    const first = subjectDifference(p, { primary: "g", weight: 0.5, screen: B }, null);
+    const middle = 30 * width;
+    expect(first.data[middle + 33]).toBe(1);
+    const { data } = unmix(p, { screen: B, primary: "g", prior: first, reach: 30, follow: 0, floor: 0 });
+    // Taken for solid, the strand's own colour explains 0.35 as 0.58; along the strand, where it is no thinner than what it may be of, it counts.
+    for (const x of [32, 34]) {
+      expect(data[middle + x]).toBeGreaterThan(0.34);
+      expect(data[middle + x]).toBeLessThan(0.5);
+    }
+  });
   const [width, height] = [160, 60];
   const B = (y: number): Rgb => ({ r: 0.04 + 0.0003 * y, g: 0.3 + 0.002 * y, b: 0.05 });
   const ABOVE = { r: 0.5, g: 0.33, b: 0.22 };

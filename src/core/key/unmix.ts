@@ -81,8 +81,15 @@ const SHADE = 0.03;
 /** Share of the subject in a mixture under which its shade gets no dearer: the less there is of it, the less it can change. */
 const LEAST_SHARE = 0.05;
 
-/** Squared error, in tolerances, from which on a candidate explains nothing. */
+/** Squared error, in tolerances, from which on a candidate explains nothing, and under which it explains a pixel well. */
 const HOPELESS = 30;
+const EXPLAINS = 1;
+/**
+ * A strand that passed for solid may be a mixture itself: magenta hair before green does at half of its cover. It is told by being thin, and by a
+ * purer colour that explains the pixel as well, with less cover. How much less it counts, in exponents for each share of cover more that it tells,
+ * and of screen that the purer one tells; by that much less as grain's floor is higher than the least.
+ */
+const PURER = 30;
 
 /** Nearest whole number of what is no less than −16384: quicker than Math.round. */
 const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
@@ -91,7 +98,7 @@ const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
  * Known-background unmix: coverage and subject colour solved together at every mixed pixel. The screen B is known; the
  * subject's colour F is one of those met along twelve rays to the nearest certain subject, brighter or darker by as much as
  * explains the pixel: C − B = α·(F − B) + δ·F, in least squares with δ at a price. What the mixture leaves unexplained is a
- * candidate's error; candidates are averaged by it, and by distance. Exact for α·F + (1−α)·B with F among the candidates.
+ * candidate's error; candidates are averaged by it, by distance, and by how pure they are. Exact for α·F + (1−α)·B with F among the candidates.
  * Where none explains the pixel the first matte stays; beyond the reach, the surer one.
  * Sources: Gastal & Oliveira, "Shared Sampling for Real-Time Alpha Matting", Eurographics 2010 (gathering along rays, the
  * projection and its error); He, Sun & Tang, TPAMI 35 (2013) for the regularisation; the price is Tikhonov's (1963).
@@ -136,12 +143,14 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const ofHue = key.nearScreen;
-  // Only where there is cloth of that hue: it takes as long as five copies of the frame.
+  // Only where it is asked for: it takes as long as five copies of the frame.
   let toOpen: Float32Array | null = null;
   const wellInside = (i: number): boolean => {
     toOpen ??= distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1);
     return (toOpen[i] as number) > WITHIN * reach;
   };
+  const purer = (PURER * LEAST_FLOOR) / empty;
+  const [covers, weights, thin] = [new Float64Array(RAYS), new Float64Array(RAYS), new Uint8Array(RAYS)];
   const unknown = new Uint8Array(n);
   const [R, G, B] = [plate.r, plate.g, plate.b];
   for (let y = 0; y < height; y++)
@@ -161,6 +170,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
       let sum = 0;
       let total = 0;
       let least = HOPELESS;
+      let [lowest, second, count] = [1, 1, 0];
       for (let k = 0; k < RAYS; k++) {
         const dx = DX[k] as number;
         const dy = DY[k] as number;
@@ -182,7 +192,8 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         if (j < 0) continue;
         const qx = rounded(x + (t + deeper) * dx);
         const qy = rounded(y + (t + deeper) * dy);
-        if (qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx]) j = qy * width + qx;
+        const goesOn = qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx] === 1;
+        if (goesOn) j = qy * width + qx;
         if (stale[j]) meet(j);
         const gr = FR[j] as number;
         const gg = FG[j] as number;
@@ -207,19 +218,30 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         const scale = lightBehind < square ? (1 - a) * Math.sqrt(lightBehind / square) + a : 1;
         const cost = ((er * er + eg * eg + eb * eb + price * shade * shade) / (square * scale * scale)) * perTolerance;
         if (cost >= HOPELESS) continue;
-        const w = Math.exp(-cost - fade * t);
-        sum += w * a;
-        total += w;
+        covers[count] = a;
+        weights[count] = Math.exp(-cost - fade * t);
+        thin[count++] = goesOn ? 0 : 1;
         if (cost < least) least = cost;
+        if (cost >= EXPLAINS) continue;
+        if (a < lowest) [lowest, second] = [a, lowest];
+        else if (a < second) second = a;
+      }
+      const mixed = second < 1 && !wellInside(i) ? purer * (1 - second) : 0;
+      for (let k = 0; k < count; k++) {
+        const a = covers[k] as number;
+        const w = weights[k] as number;
+        const weighed = mixed > 0 && thin[k] && a > second ? w * Math.exp(-mixed * (a - second)) : w;
+        sum += weighed * a;
+        total += weighed;
       }
       if (total > 0) {
         // A mixture that no candidate explains is left to the first matte; and so is cloth of the screen's hue, if that matte has more of it.
         const best = Math.exp(-least);
         const trust = best / (best + PRIOR * (1 - best) ** 2);
-        const mixed = trust * (sum / total) + (1 - trust) * before;
+        const solved = trust * (sum / total) + (1 - trust) * before;
         const hue = ofHue ? (ofHue[i] as number) : 0;
-        const cloth = hue > 0 && before > mixed && wellInside(i) ? Math.min(1, hue / SOME_HUE) : 0;
-        data[i] = mixed + cloth * (before - mixed);
+        const cloth = hue > 0 && before > solved && wellInside(i) ? Math.min(1, hue / SOME_HUE) : 0;
+        data[i] = solved + cloth * (before - solved);
       }
     }
   if (follow <= 0) return { width, height, data };

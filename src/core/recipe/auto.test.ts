@@ -9,12 +9,13 @@ import type { Picture, Plane } from "../image/plane";
 import { random } from "../image/random";
 import { decodeRawFrame } from "../image/raw-frame";
 import { matteError } from "../measure/truth-error";
+import { screenPrimary } from "../screen/primary";
 import { cameraReading, record } from "../simulate/camera";
 import { type At, type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
 import { makeCamera } from "../simulate/stage";
 import { proposeRecipe } from "./auto";
 import { evaluate } from "./evaluate";
-import { recipeSchema } from "./schema";
+import { defaultRecipe, recipeSchema } from "./schema";
 
 const SCREEN = { r: 0.05, g: 0.38, b: 0.08 };
 /** A plate of known coverage over a screen that gets lighter to the right. */
@@ -238,6 +239,32 @@ describe("a proposal", () => {
     const unlike = bees((k) => 2.5 + 0.9 * k);
     expect(worst(alike, alike)).toBeLessThan(0.005);
     expect(worst([person, ...unlike], unlike)).toBeLessThan(0.005);
+    // Confetti is of one size and of many colours, the screen's own in shade among them; a set of markers as large is of one.
+    const colours = [even(0.6, 0.05, 0.04), even(0.05, 0.1, 0.5), even(0.7, 0.3, 0.03), even(0.5, 0.5, 0.5), even(0.02, 0.16, 0.04)];
+    const confetti = alike.map((piece, k) => ({ ...piece, colour: colours[k % 5]! }));
+    expect(worst([person, ...confetti], confetti.slice(0, 4))).toBeLessThan(0.01);
+    const markers = alike.map((piece) => ({ ...piece, colour: even(0.6, 0.05, 0.04) }));
+    expect(worst([person, ...markers], markers)).toBeGreaterThan(0.9);
+  });
+
+  it("keeps to the screen that was sampled on the plate, not to one sampled on another", () => {
+    // A display of 1 % of the frame in a room of blue light.
+    const [w, h] = [480, 270];
+    const display = (x: number, y: number) => (x > 200 && x < 240 && y > 100 && y < 133 ? 1 : 0);
+    const { plate } = drawPlate(w, h, [{ covers: display, colour: even(0.05, 0.42, 0.1) }], () => ({ r: 0.06, g: 0.09, b: 0.3 }));
+    expect(screenPrimary(proposeRecipe(plate, 1).recipe.screen.colour!)).toBe("b");
+    const base = defaultRecipe();
+    const sampled = (colour: Rgb, x: number) => ({
+      ...base,
+      screen: { ...base.screen, colour, boxes: [{ frame: 1, x, y: 108, width: 16, height: 16 }] },
+    });
+    const primaryOf = (recipe: typeof base, frame = 1) => screenPrimary(proposeRecipe(plate, frame, recipe).recipe.screen.colour!);
+    const green = { r: 0.05, g: 0.42, b: 0.1 };
+    expect(primaryOf(sampled(green, 212))).toBe("g");
+    // Carried from another shot, where the screen stood elsewhere; from another frame; from a larger plate.
+    expect(primaryOf(sampled(green, 20))).toBe("b");
+    expect(primaryOf(sampled(green, 212), 2)).toBe("b");
+    expect(primaryOf(sampled(green, 1200))).toBe("b");
   });
 
   it("leaves what moved past as open as it was, also along its sharp end", () => {

@@ -1,3 +1,4 @@
+import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
 import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
@@ -13,7 +14,8 @@ import { insideBars, reducedInside } from "../screen/bars";
 import { clippedFrom } from "../screen/clipped";
 import { codeRange, looksLogarithmic } from "../screen/code-range";
 import { locateScreen } from "../screen/locate";
-import { screenName } from "../screen/primary";
+import { type Primary, screenName, screenPrimary } from "../screen/primary";
+import { sampleScreen } from "../screen/sample";
 import { beyondChannels } from "../spill/limit";
 import { type Evaluation, evaluate, type OutputName } from "./evaluate";
 import { beyondTheKey, clippedAway, leftOpen, type NotSolved } from "./not-solved";
@@ -37,6 +39,9 @@ const LEAST_REACH = 48;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
+/** How far a sampled screen may have changed, as a share of its light, and still be the plate's. */
+const AS_SAMPLED = 0.15;
+
 /** What a proposal may lean on besides the decoded plate. */
 export interface ProposalSources {
   /** The frame as recorded, so that chroma can be rebuilt. */
@@ -50,10 +55,11 @@ export interface ProposalSources {
  * own pixels, preparation by chroma format, a pull that takes the subject's own colour into account, bounds from the
  * noise floor, spill and edge.
  * @param frame the number of the frame that `plate` shows
+ * @param base what is kept of a recipe; where its screen was sampled on this frame, a screen of that primary is looked for
  * @throws RangeError when no screen is found
  */
 export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defaultRecipe(), sources: ProposalSources = {}): Proposal {
-  const located = locateScreen(plate);
+  const located = locateScreen(plate, sampledPrimary(plate, frame, base.screen));
   const { found, small, factor, box, sample } = located;
   const { primary } = found;
   const n = small.width * small.height;
@@ -189,4 +195,19 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const { matte } = reduce === 1 ? look(recipe, "matte") : (reduced() as Required<Evaluation>);
   notSolved.push(...leftOpen(matte, pull, reduce));
   return { recipe, reasons, notSolved };
+}
+
+/** The primary of a screen that was sampled on this very plate: where the boxes and strokes of a recipe still show the colour that it has. */
+function sampledPrimary(plate: Picture, frame: number, { boxes, strokes, colour }: Recipe["screen"]): Primary | undefined {
+  const [b, s] = [boxes.filter((k) => k.frame === frame), strokes.filter((k) => k.frame === frame)];
+  if (!colour || b.length + s.length === 0) return undefined;
+  let shown: Rgb;
+  try {
+    shown = sampleScreen(plate, b, s).colour;
+  } catch {
+    // Boxes of a recipe from a larger plate lie outside this one.
+    return undefined;
+  }
+  const apart = Math.hypot(shown.r - colour.r, shown.g - colour.g, shown.b - colour.b);
+  return apart <= AS_SAMPLED * Math.hypot(colour.r, colour.g, colour.b) ? screenPrimary(colour) : undefined;
 }

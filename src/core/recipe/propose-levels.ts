@@ -20,6 +20,9 @@ const MARKER_ROOM = 1.5;
 /** Markers of one size that make a set; and how many of all patches must be of it for them to be markers. */
 const MARKERS_LEAST = 3;
 const ALIKE = 0.7;
+/** Cosine of the angle up to which two patches depart from the screen in one direction of colour, and how many of all must do so with one of them. */
+const ONE_COLOUR = Math.cos(Math.PI / 15);
+const OF_ONE_COLOUR = 0.5;
 /** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
 const LEAST_THING = 1 / 7000;
 /** Deviations of the screen's grain up to which it reaches. */
@@ -83,12 +86,14 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   const screenTop = Math.min(farthest, percentile(onScreen, 0.5, 0) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
   const patches = seen.markers.map((m) => regionInFull(m, factor));
-  const markers = areSwarm(patches, pull) ? [] : patches;
+  const swarm = areSwarm(patches, pull, plate, cleanPlate);
+  const markers = swarm ? [] : patches;
   const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, found.primary), outLevel).filter(
     (m) => !markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height),
   );
-  // Stains are alike by chance: among many of them a set of crosses must not be lost.
-  const set = [markers, shaded, [...markers, ...shaded]].map(setOfMarkers).reduce((a, b) => (b.largest > a.largest ? b : a));
+  // Stains are alike by chance: among many of them a set of crosses must not be lost. Leaves of a swarm may have the screen's own colour.
+  const sets = swarm && shaded.length < patches.length ? [[]] : [markers, shaded, [...markers, ...shaded]];
+  const set = sets.map(setOfMarkers).reduce((a, b) => (b.largest > a.largest ? b : a));
   const islands = Math.round(MARKER_ROOM * set.largest);
   if (islands > 0)
     reasons.push(
@@ -160,10 +165,11 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
 
 /**
  * Whether patches on the screen are no markers but all that stands before it, or most of it: bees, petals, snow. Markers are put up for something
- * larger, and are of one size.
+ * larger, and are of one size and colour.
  */
-function areSwarm(patches: readonly Region[], pull: Plane): boolean {
+function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): boolean {
   if (patches.length === 0) return false;
+  if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
   const { count, usual } = setOfMarkers(patches);
   if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
   const present = (x0: number, y0: number, w: number, h: number) => {
@@ -174,6 +180,25 @@ function areSwarm(patches: readonly Region[], pull: Plane): boolean {
   };
   const ofPatches = patches.reduce((sum, p) => sum + present(p.x, p.y, p.width, p.height), 0);
   return 2 * ofPatches > present(0, 0, pull.width, pull.height);
+}
+
+/**
+ * How many patches at the most are of one colour. It is told by how they depart from the screen where they cover most of it: the direction of that
+ * is the same however much of it they cover.
+ */
+function mostOfOneColour(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): number {
+  const departures = patches.map((p) => {
+    let most = -1;
+    let at = 0;
+    for (let y = p.y; y < Math.min(pull.height, p.y + p.height); y++)
+      for (let i = y * pull.width + p.x, k = 0; k < p.width && p.x + k < pull.width; i++, k++)
+        if ((pull.data[i] as number) > most) [most, at] = [pull.data[i] as number, i];
+    const d = (["r", "g", "b"] as const).map((c) => (plate[c][at] as number) - (screen[c][at] as number)) as [number, number, number];
+    const length = Math.hypot(...d);
+    return d.map((v) => v / Math.max(1e-6, length));
+  });
+  const like = (a: readonly number[]) => departures.filter((b) => a.reduce((s, v, k) => s + v * (b[k] as number), 0) > ONE_COLOUR).length;
+  return Math.max(...departures.map(like));
 }
 
 /**

@@ -116,8 +116,11 @@ const BLACK = 0.004;
 /** What an area counts that reaches neither the frame's top nor its sides, and what whole sides count beside the whole top. */
 const NOWHERE = 0.1;
 const SIDES = 0.5;
-/** Red must win clearly: skin, wood and honey all lean that way. */
-const RED = 0.25;
+/** A red screen is rare, and skin, wood, honey, brick and curtains all lean that way: it is one where there is no other to speak of. */
+const RED = 0.015;
+/** Least share of the frame that a screen takes; and one whose primary is given, a display in a hand say. */
+const LEAST = 0.02;
+const LEAST_ASKED = 0.002;
 
 /**
  * How much of the frame's top and sides an area takes, bars left aside: a screen stands behind the subject and goes on beyond it, where a garment,
@@ -139,18 +142,19 @@ function standing({ width, height, r, g, b }: Picture, mask: Uint8Array): number
 /**
  * Finds the screen: the primary whose pixels that clearly exceed their other channels are most, purest, and most where a screen stands, parted
  * from the rest by the histogram of the excess; then the block of it that is most even and closest to something that is not screen.
- * @throws RangeError when under 2 % of the frame stands out in any primary
+ * @param asked the only primary that is looked at, where somebody sampled the screen
+ * @throws RangeError when under 2 % of the frame stands out in any primary, 0.2 % in one that is asked for
  */
-export function findScreen(picture: Picture): FoundScreen {
+export function findScreen(picture: Picture, asked?: Primary): FoundScreen {
   const { width, height } = picture;
   const n = width * height;
   let primary: Primary | undefined;
   let mask = new Uint8Array(n);
   let count = 0;
   let best = 0;
-  for (const p of ["g", "b", "r"] as const) {
+  for (const p of asked ? [asked] : (["g", "b", "r"] as const)) {
     const found = screenMask(picture, p);
-    if (found.count < 0.02 * n) continue;
+    if (found.count < (asked ? LEAST_ASKED : LEAST) * n) continue;
     const [u, v] = otherChannels(p).map((c) => picture[c]) as [Float32Array, Float32Array];
     let purity = 0;
     for (let i = 0; i < n; i++) if (found.mask[i]) purity += purityAt(picture[p], u, v, i);

@@ -1,6 +1,7 @@
 import { type Picture, type Region, regionInFull } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
 import { type FoundScreen, findScreen } from "./find";
+import type { Primary } from "./primary";
 import { type ScreenSample, sampleScreen } from "./sample";
 
 /** Width of the copy on which the screen is looked for, px. */
@@ -16,11 +17,15 @@ export interface LocatedScreen {
   readonly sample: ScreenSample;
 }
 
-/** Finds the screen of a plate and samples its cleanest part. @throws RangeError when no screen is found */
-export function locateScreen(plate: Picture): LocatedScreen {
+/**
+ * Finds the screen of a plate and samples its cleanest part.
+ * @param asked the screen's primary, where somebody sampled it
+ * @throws RangeError when no screen is found
+ */
+export function locateScreen(plate: Picture, asked?: Primary): LocatedScreen {
   const factor = Math.max(1, Math.round(plate.width / WIDTH));
   const small = shrinkPicture(plate, factor);
-  const found = findScreen(small);
+  const found = findScreen(small, asked);
   const box = regionInFull(found.box, factor);
   return { found, small, factor, box, sample: sampleScreen(plate, [box]) };
 }

@@ -116,6 +116,23 @@ describe("findScreen", () => {
       }
     },
   );
+  it("takes red curtains beside the screen for none, though they are more and purer; and looks for one of the primary that is asked for", () => {
+    const p = plate({ screen: GREEN });
+    const curtain = { r: 0.35, g: 0.03, b: 0.03 };
+    for (let i = 0; i < p.r.length; i++) if (Math.abs((i % 320) - 160) > 60) [p.r[i], p.g[i], p.b[i]] = [curtain.r, curtain.g, curtain.b];
+    expect(findScreen(p).primary).toBe("g");
+    const asked = findScreen(p, "r");
+    expect(asked.primary).toBe("r");
+    expect(asked.share).toBeGreaterThan(0.5);
+    // Before a red screen alone nothing need be asked.
+    expect(findScreen(plate({ screen: curtain })).primary).toBe("r");
+    // A display in a hand may be small.
+    const small = plate({ screen: { r: 0.2, g: 0.15, b: 0.12 } });
+    for (let y = 20; y < 40; y++)
+      for (let x = 20; x < 40; x++) [small.r[320 * y + x], small.g[320 * y + x], small.b[320 * y + x]] = [0.05, 0.4, 0.1];
+    expect(findScreen(small, "g").share).toBeCloseTo(400 / (320 * 180), 4);
+    expect(() => findScreen(small, "b")).toThrow(/No screen was found/);
+  });
   it("says so when there is none", () => {
     const grey = makePicture(64, 64);
     for (const c of [grey.r, grey.g, grey.b]) c.fill(0.2);
