@@ -61,6 +61,21 @@ describe("shade beside a subject", () => {
       expect(stopsOff(synthesiseCleanPlate(plate, "g"), all, 150, 242, 300)).toBeLessThan(0.1);
     }
   });
+  it("is not told before a screen that is clipped: thin dark hair seems to take nothing but light there", () => {
+    const hair = {
+      covers: (x: number, y: number) => (x % 5 < 2.7 ? 0.5 : 0.2) * box(240, 60, 262, 271)(x, y),
+      colour: even(0.03, 0.02, 0.015),
+    };
+    const { plate } = drawPlate(
+      W,
+      H,
+      [leg, hair],
+      lit(() => 2.9),
+    );
+    for (const c of [plate.r, plate.g, plate.b]) for (let i = 0; i < c.length; i++) c[i] = Math.min(1, c[i]!);
+    const clean = synthesiseCleanPlate(plate, "g");
+    for (let x = 242; x < 260; x++) expect(clean.g[150 * W + x]).toBeGreaterThan(0.95);
+  });
   it("is not the thin wall of a glass, which shows the screen darker", () => {
     const all: At<number> = () => 1;
     const wall = { covers: box(300, 100, 302, 200), colour: even(0.02, 0.152, 0.032) };

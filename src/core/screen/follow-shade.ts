@@ -12,6 +12,8 @@ const OWN_OF_GRAIN = 1;
 /** Share of the filled screen's light under which a pixel is in shade, and the least that may be left of it. */
 const SHADED = 0.95;
 const DARKEST = 0.04;
+/** Light of the filled screen's primary from which on it may be clipped: how much is missing cannot be told then, and dark hair looks like shade. */
+const WHITE = 0.97;
 /** Least whole part (3 × 3 pixels around each are in shade too) of a patch of shade, as a share of the frame: the walls of a glass are thin. */
 const PATCH = 1 / 6000;
 /** Pixels of 3 × 3, itself with them, that must be in shade around one that is. */
@@ -85,7 +87,7 @@ export function shadeBeside(
     const p = light[i] as number;
     const m = main[i] as number;
     const lacks = Math.max(p - m, (1 - SHADED) * p);
-    if (certain[i] || deep[i] || (m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
+    if (certain[i] || deep[i] || (p < WHITE && m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
   }
   const led = labelComponents(screen, width, height);
   const leads = new Uint8Array(led.areas.length);
