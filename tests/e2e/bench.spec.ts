@@ -160,6 +160,7 @@ const isGreen = ([r, g, b]: [number, number, number]) => g > 1.3 * r && g > 1.3 
 async function darkestWhite(page: Page, info: { width: number; height: number }) {
   const pixels: { x: number; y: number }[] = [];
   for (let y = 0.3; y < 0.95; y += 0.03) for (let x = 0.05; x < 0.95; x += 0.03) pixels.push({ x: x * info.width, y: y * info.height });
+  await expect(page.getByTestId("picture")).toHaveAttribute("aria-busy", "false");
   const shown = await shownAtAll(page, info, pixels);
   let found = { x: 0, y: 0, value: 255 };
   shown.forEach(([value], i) => {
@@ -470,8 +471,9 @@ test("pulls, passes, a holdout and the light wrap do what they say, in pixels an
   // The background's light on the rim: brighter just inside an edge before the bright sky, the same in the middle.
   await rung(page, "Scene").click();
   await settled(page);
-  const middle = () => shownAt(page, shot.info, 0.55 * w, 0.8 * h);
+  const middle = () => restingAt(page, shot.info, 0.55 * w, 0.8 * h);
   const rims = async () => {
+    await expect(page.getByTestId("picture")).toHaveAttribute("aria-busy", "false");
     const across = Array.from({ length: 175 }, (_, i) => ({ x: (0.2 + 0.004 * i) * w, y: 0.62 * h }));
     return (await shownAtAll(page, shot.info, across)).flat().reduce((sum, v) => sum + v, 0);
   };
