@@ -90,43 +90,52 @@ function clearColour(raw: RawFrame, layout: Codes): RawFrame {
     return rest;
   };
   const most = 2 ** layout.bits - 1;
-  const codes = (plane: Float32Array) => Uint16Array.from(plane, (v) => Math.min(most, Math.max(0, Math.round(v))));
+  const codes = (plane: Float32Array) => {
+    const out = new Uint16Array(plane.length);
+    for (let i = 0; i < out.length; i++) out[i] = Math.min(most, Math.max(0, Math.round(plane[i] as number)));
+    return out;
+  };
   if (layout.kind === "ycbcr")
     return { ...raw, planes: [first, codes(cleared(new Float32Array(second))), codes(cleared(new Float32Array(third))), ...alpha] };
-  const lessLuma = (plane: Uint16Array) => luma.map((y, i) => (plane[i] as number) - y);
+  const lessLuma = (plane: Uint16Array) => {
+    const out = new Float32Array(plane.length);
+    for (let i = 0; i < out.length; i++) out[i] = (plane[i] as number) - (luma[i] as number);
+    return out;
+  };
   const [r, b] = [cleared(lessLuma(first)), cleared(lessLuma(third))];
   const { kr, kb } = LUMA.bt709;
   // Differences from luma weigh to none together.
-  const g = r.map((v, i) => -(kr * v + kb * (b[i] as number)) / (1 - kr - kb));
+  const g = new Float32Array(r.length);
+  for (let i = 0; i < g.length; i++) g[i] = -(kr * (r[i] as number) + kb * (b[i] as number)) / (1 - kr - kb);
   for (const plane of [r, g, b]) for (let i = 0; i < plane.length; i++) plane[i]! += luma[i] as number;
   return { ...raw, planes: [codes(r), codes(g), codes(b), ...alpha] };
 }
 
-/** The median of every 3 × 3 px; at the frame's border its outermost pixels stand for what is beyond. */
+const middleOf3 = (a: number, b: number, c: number): number => Math.max(Math.min(a, b), Math.min(Math.max(a, b), c));
+
+/**
+ * The median of every 3 × 3 px; at the frame's border its outermost pixels stand for what is beyond. Of three columns put in order it is the middle
+ * one of their greatest lowest, middle middle and least highest.
+ */
 export function medianOf9(plane: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(plane.length);
-  const around = new Float32Array(9);
+  const [lowest, middle, highest] = [new Float32Array(width), new Float32Array(width), new Float32Array(width)];
   for (let y = 0; y < height; y++) {
-    const rows = [Math.max(0, y - 1) * width, y * width, Math.min(height - 1, y + 1) * width] as const;
+    const row = y * width;
+    const [above, below] = [y > 0 ? row - width : row, y < height - 1 ? row + width : row];
     for (let x = 0; x < width; x++) {
-      const [left, right] = [x > 0 ? x - 1 : 0, x < width - 1 ? x + 1 : x];
-      for (let k = 0; k < 3; k++) {
-        const row = rows[k] as number;
-        around[3 * k] = plane[row + left] as number;
-        around[3 * k + 1] = plane[row + x] as number;
-        around[3 * k + 2] = plane[row + right] as number;
-      }
-      // By insertion: neighbours are nearly in order.
-      for (let k = 1; k < 9; k++) {
-        const v = around[k] as number;
-        let j = k - 1;
-        while (j >= 0 && (around[j] as number) > v) {
-          around[j + 1] = around[j] as number;
-          j--;
-        }
-        around[j + 1] = v;
-      }
-      out[y * width + x] = around[4] as number;
+      const [a, b, c] = [plane[above + x] as number, plane[row + x] as number, plane[below + x] as number];
+      lowest[x] = Math.min(a, b, c);
+      middle[x] = middleOf3(a, b, c);
+      highest[x] = Math.max(a, b, c);
+    }
+    for (let x = 0; x < width; x++) {
+      const [l, r] = [x > 0 ? x - 1 : x, x < width - 1 ? x + 1 : x];
+      out[row + x] = middleOf3(
+        Math.max(lowest[l] as number, lowest[x] as number, lowest[r] as number),
+        middleOf3(middle[l] as number, middle[x] as number, middle[r] as number),
+        Math.min(highest[l] as number, highest[x] as number, highest[r] as number),
+      );
     }
   }
   return out;
