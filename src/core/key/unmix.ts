@@ -170,7 +170,9 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
       let sum = 0;
       let total = 0;
       let least = HOPELESS;
-      let [lowest, second, count] = [1, 1, 0];
+      let lowest = 1;
+      let second = 1;
+      let count = 0;
       for (let k = 0; k < RAYS; k++) {
         const dx = DX[k] as number;
         const dy = DY[k] as number;
@@ -223,25 +225,26 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         thin[count++] = goesOn ? 0 : 1;
         if (cost < least) least = cost;
         if (cost >= EXPLAINS) continue;
-        if (a < lowest) [lowest, second] = [a, lowest];
-        else if (a < second) second = a;
+        if (a < lowest) {
+          second = lowest;
+          lowest = a;
+        } else if (a < second) second = a;
       }
-      const mixed = second < 1 && !wellInside(i) ? purer * (1 - second) : 0;
       for (let k = 0; k < count; k++) {
         const a = covers[k] as number;
-        const w = weights[k] as number;
-        const weighed = mixed > 0 && thin[k] && a > second ? w * Math.exp(-mixed * (a - second)) : w;
-        sum += weighed * a;
-        total += weighed;
+        let w = weights[k] as number;
+        if (thin[k] && a > second && !wellInside(i)) w *= Math.exp(-purer * (1 - second) * (a - second));
+        sum += w * a;
+        total += w;
       }
       if (total > 0) {
         // A mixture that no candidate explains is left to the first matte; and so is cloth of the screen's hue, if that matte has more of it.
         const best = Math.exp(-least);
         const trust = best / (best + PRIOR * (1 - best) ** 2);
-        const solved = trust * (sum / total) + (1 - trust) * before;
+        const mixed = trust * (sum / total) + (1 - trust) * before;
         const hue = ofHue ? (ofHue[i] as number) : 0;
-        const cloth = hue > 0 && before > solved && wellInside(i) ? Math.min(1, hue / SOME_HUE) : 0;
-        data[i] = solved + cloth * (before - solved);
+        const cloth = hue > 0 && before > mixed && wellInside(i) ? Math.min(1, hue / SOME_HUE) : 0;
+        data[i] = mixed + cloth * (before - mixed);
       }
     }
   if (follow <= 0) return { width, height, data };

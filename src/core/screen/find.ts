@@ -166,7 +166,12 @@ export function findScreen(picture: Picture, asked?: Primary): FoundScreen {
       primary = p;
     }
   }
-  if (!primary) throw new RangeError("No screen was found: no colour stands out over 2 % of the frame or more. Sample the screen by hand.");
+  if (!primary)
+    throw new RangeError(
+      asked
+        ? `No screen was found: what was sampled covers under ${100 * LEAST_ASKED} % of the frame. Sample the screen again, where it is evenly lit.`
+        : `No screen was found: no colour stands out over ${100 * LEAST} % of the frame or more. Sample the screen by hand.`,
+    );
   const box = cleanestBlock(picture, mask, primary);
   const sample = sampleScreen(picture, [box]);
   return { sample, primary: screenPrimary(sample.colour), box, mask, share: count / n };

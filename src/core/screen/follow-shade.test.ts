@@ -62,14 +62,11 @@ describe("shade beside a subject", () => {
     }
   });
   it("is not told before a screen that is clipped: thin dark hair seems to take nothing but light there", () => {
-    const hair = {
-      covers: (x: number, y: number) => (x % 5 < 2.7 ? 0.5 : 0.2) * box(240, 60, 262, 271)(x, y),
-      colour: even(0.03, 0.02, 0.015),
-    };
+    const strands: At<number> = (x, y) => (x % 5 < 2.7 ? 0.5 : 0.2) * box(240, 60, 262, 271)(x, y);
     const { plate } = drawPlate(
       W,
       H,
-      [leg, hair],
+      [leg, { covers: strands, colour: even(0.03, 0.02, 0.015) }],
       lit(() => 2.9),
     );
     for (const c of [plate.r, plate.g, plate.b]) for (let i = 0; i < c.length; i++) c[i] = Math.min(1, c[i]!);
@@ -105,6 +102,17 @@ describe("a patch of shade", () => {
       if (!corner && !box(29, 29, 32, 36)(x, y)) expect(shade[i], `${x}, ${y}`).toBe(block(x, y));
     }
     expect(shade[34 * w + 30]).toBe(0);
+  });
+  it("is told before a bright screen whose light varies, and not before one that is clipped, of one light over much of it", () => {
+    const before = (light: At<number>) => {
+      const plate = plateOf((x, y) => lit((u, v) => light(u, v) * (block(u, v) ? 0.3 : 1))(x, y));
+      for (let i = 0; i < plate.g.length; i++) plate.g[i] = Math.min(1.2, plate.g[i]!);
+      const clean = fill().map((c) => c.map((v, i) => Math.min(1.2, v * light((i % w) + 0.5, 0))));
+      return shadeBeside(clean, plate, "g", certain, new Uint8Array(w * h))[20 * w + 30];
+    };
+    // In the middle both are as bright as a logarithmic curve can hold.
+    expect(before((x) => 3 - Math.abs(x - 30) / 100)).toBe(1);
+    expect(before((x) => 4 - Math.abs(x - 30) / 100)).toBe(0);
   });
   it("lies one pixel behind what is mixed with it, and behind nothing else", () => {
     const beside: Record<number, Rgb> = {

@@ -2,6 +2,7 @@ import { boxMean } from "../image/box";
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import type { Picture } from "../image/plane";
+import { valuesWhere } from "../image/rank";
 import { ownLight } from "./own-light";
 import { otherChannels, type Primary } from "./primary";
 
@@ -12,8 +13,13 @@ const OWN_OF_GRAIN = 1;
 /** Share of the filled screen's light under which a pixel is in shade, and the least that may be left of it. */
 const SHADED = 0.95;
 const DARKEST = 0.04;
-/** Light of the filled screen's primary from which on it may be clipped: how much is missing cannot be told then, and dark hair looks like shade. */
+/**
+ * A screen may be clipped where it is as bright as that, and is where so much of it is of one light, within this share of its brightest: how much is
+ * missing before it cannot be told then, and dark hair looks like shade.
+ */
 const WHITE = 0.97;
+const OF_ONE_LIGHT = 0.1;
+const ONE_LIGHT = 0.995;
 /** Least whole part (3 × 3 pixels around each are in shade too) of a patch of shade, as a share of the frame: the walls of a glass are thin. */
 const PATCH = 1 / 6000;
 /** Pixels of 3 × 3, itself with them, that must be in shade around one that is. */
@@ -82,12 +88,13 @@ export function shadeBeside(
   const n = width * height;
   const { main, screen: light, beyond, grain } = ownLight(clean, small, primary, certain);
   const most = OWN + OWN_OF_GRAIN * grain;
+  const clipped = clippedFrom(valuesWhere(small[primary], certain));
   const screen = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
     const p = light[i] as number;
     const m = main[i] as number;
     const lacks = Math.max(p - m, (1 - SHADED) * p);
-    if (certain[i] || deep[i] || (p < WHITE && m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
+    if (certain[i] || deep[i] || (p < clipped && m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
   }
   const led = labelComponents(screen, width, height);
   const leads = new Uint8Array(led.areas.length);
@@ -106,4 +113,11 @@ export function shadeBeside(
   const around = boxMean(Float32Array.from(shaded), width, height, 1);
   for (let i = 0; i < n; i++) if ((around[i] as number) < (MOST - 0.5) / 9) shaded[i] = 0;
   return shaded;
+}
+
+/** Light of the filled screen from which on it counts as clipped, by that of certain screen; beyond all light where none of it is. */
+function clippedFrom(lights: Float32Array): number {
+  const brightest = lights.reduce((most, v) => Math.max(most, v), 0);
+  const alike = lights.filter((v) => v >= ONE_LIGHT * brightest).length;
+  return brightest >= WHITE && alike >= OF_ONE_LIGHT * lights.length ? WHITE * brightest : Number.POSITIVE_INFINITY;
 }

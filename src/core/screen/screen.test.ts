@@ -131,7 +131,7 @@ describe("findScreen", () => {
     for (let y = 20; y < 40; y++)
       for (let x = 20; x < 40; x++) [small.r[320 * y + x], small.g[320 * y + x], small.b[320 * y + x]] = [0.05, 0.4, 0.1];
     expect(findScreen(small, "g").share).toBeCloseTo(400 / (320 * 180), 4);
-    expect(() => findScreen(small, "b")).toThrow(/No screen was found/);
+    expect(() => findScreen(small, "b")).toThrow(/what was sampled covers under 0.2 %/);
   });
   it("says so when there is none", () => {
     const grey = makePicture(64, 64);
