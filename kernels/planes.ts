@@ -4,7 +4,7 @@
  * src/core calls it.
  */
 
-import { single } from "./lanes";
+import { repeatEnds, single } from "./lanes";
 
 function double(at: usize, k: i32): f64 {
   return load<f64>(at + ((<usize>k) << 3));
@@ -356,4 +356,49 @@ export function unblurred(
       }
   }
   padRows(samples, row, half);
+}
+
+function middleOf3(a: v128, b: v128, c: v128): v128 {
+  return f32x4.max(f32x4.min(a, b), f32x4.min(f32x4.max(a, b), c));
+}
+
+/**
+ * The median of every 3 × 3; at the border the outermost stand for what is beyond. Of three columns put in order it is the middle one of their
+ * greatest lowest, middle middle and least highest. Room: three rows, each with 12 floats beside it.
+ */
+export function medianOf9(source: usize, out: usize, room: usize, width: i32, height: i32): void {
+  const row = (<usize>width) << 2;
+  const lowest = room + 16;
+  const middle = lowest + row + 48;
+  const highest = middle + row + 48;
+  for (let y = 0; y < height; y++) {
+    const here = source + row * y;
+    const above = y > 0 ? here - row : here;
+    const below = y < height - 1 ? here + row : here;
+    for (let at: usize = 0; at < row; at += 16) {
+      const a = v128.load(above + at);
+      const b = v128.load(here + at);
+      const c = v128.load(below + at);
+      v128.store(lowest + at, f32x4.min(f32x4.min(a, b), c));
+      v128.store(middle + at, middleOf3(a, b, c));
+      v128.store(highest + at, f32x4.max(f32x4.max(a, b), c));
+    }
+    repeatEnds(lowest, width);
+    repeatEnds(middle, width);
+    repeatEnds(highest, width);
+    const to = out + row * y;
+    for (let at: usize = 0; at < row; at += 16) {
+      const l = lowest + at;
+      const m = middle + at;
+      const h = highest + at;
+      v128.store(
+        to + at,
+        middleOf3(
+          f32x4.max(f32x4.max(v128.load(l - 4), v128.load(l)), v128.load(l + 4)),
+          middleOf3(v128.load(m - 4), v128.load(m), v128.load(m + 4)),
+          f32x4.min(f32x4.min(v128.load(h - 4), v128.load(h)), v128.load(h + 4)),
+        ),
+      );
+    }
+  }
 }

@@ -1,3 +1,4 @@
+import { pointwise } from "../kernels/pointwise";
 import { boxMean } from "./box";
 import { enlargeChannel } from "./fill-in";
 import { shrinkChannel } from "./resample";
@@ -16,26 +17,22 @@ export function guidedFilter(
   radius: number,
   epsilon: number,
 ): Float32Array {
-  const n = source.length;
   const mean = (v: Float32Array) => boxMean(v, width, height, radius);
   const product = (p: Float32Array, q: Float32Array) => {
-    const out = new Float32Array(n);
-    for (let i = 0; i < n; i++) out[i] = (p[i] as number) * (q[i] as number);
+    const out = new Float32Array(p.length);
+    pointwise("product", [], [p, q], [out]);
     return out;
   };
   const [mi, mp] = [mean(guide), mean(source)];
   const [ii, ip] = [mean(product(guide, guide)), mean(product(guide, source))];
-  // The planes serve again for what follows.
-  const [a, b] = [ip, mp];
-  for (let i = 0; i < n; i++) {
-    const g = mi[i] as number;
-    const p = mp[i] as number;
-    const slope = ((ip[i] as number) - g * p) / (Math.max(0, (ii[i] as number) - g * g) + epsilon);
-    a[i] = slope;
-    b[i] = p - slope * g;
-  }
-  const [ma, out] = [mean(a), mean(b)];
-  for (let i = 0; i < n; i++) out[i] = (ma[i] as number) * (guide[i] as number) + (out[i] as number);
+  pointwise("variance", [epsilon], [ii, mi], [ii]);
+  // The planes serve again for what follows: slope and offset.
+  pointwise("steepness", [Number.POSITIVE_INFINITY], [ip, mp, mi, ii], [ip]);
+  pointwise("product", [], [ip, mi], [mi]);
+  pointwise("weigh", [1, -1, 0], [mp, mi, 0], [mp]);
+  const [slope, out] = [mean(ip), mean(mp)];
+  pointwise("product", [], [slope, guide], [slope]);
+  pointwise("weigh", [1, 1, 0], [slope, out, 0], [out]);
   return out;
 }
 

@@ -1,4 +1,5 @@
 import { LUMA } from "../color/ycbcr";
+import { onPlane } from "../kernels/planes";
 import { guidedFilter } from "./guided";
 import type { RawFrame } from "./raw-frame";
 import { lumaCodes } from "./sharpening";
@@ -111,32 +112,6 @@ function clearColour(raw: RawFrame, layout: Codes): RawFrame {
   return { ...raw, planes: [codes(r), codes(g), codes(b), ...alpha] };
 }
 
-const middleOf3 = (a: number, b: number, c: number): number => Math.max(Math.min(a, b), Math.min(Math.max(a, b), c));
-
-/**
- * The median of every 3 × 3 px; at the frame's border its outermost pixels stand for what is beyond. Of three columns put in order it is the middle
- * one of their greatest lowest, middle middle and least highest.
- */
-export function medianOf9(plane: Float32Array, width: number, height: number): Float32Array {
-  const out = new Float32Array(plane.length);
-  const [lowest, middle, highest] = [new Float32Array(width), new Float32Array(width), new Float32Array(width)];
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    const [above, below] = [y > 0 ? row - width : row, y < height - 1 ? row + width : row];
-    for (let x = 0; x < width; x++) {
-      const [a, b, c] = [plane[above + x] as number, plane[row + x] as number, plane[below + x] as number];
-      lowest[x] = Math.min(a, b, c);
-      middle[x] = middleOf3(a, b, c);
-      highest[x] = Math.max(a, b, c);
-    }
-    for (let x = 0; x < width; x++) {
-      const [l, r] = [x > 0 ? x - 1 : x, x < width - 1 ? x + 1 : x];
-      out[row + x] = middleOf3(
-        Math.max(lowest[l] as number, lowest[x] as number, lowest[r] as number),
-        middleOf3(middle[l] as number, middle[x] as number, middle[r] as number),
-        Math.min(highest[l] as number, highest[x] as number, highest[r] as number),
-      );
-    }
-  }
-  return out;
-}
+/** The median of every 3 × 3 px; at the frame's border its outermost pixels stand for what is beyond. */
+export const medianOf9 = (plane: Float32Array, width: number, height: number): Float32Array =>
+  onPlane("medianOf9", plane, new Float32Array(plane.length), 4 * (3 * width + 40), width, height);

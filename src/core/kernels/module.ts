@@ -21,7 +21,7 @@ export type BlockKernel =
   | "screenOut"
   | "chroma"
   | "chromaDistance";
-export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur" | "unblurred" | "readBetween";
+export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weightedBlur" | "unblurred" | "readBetween" | "medianOf9";
 /** Steps that change a plane in place. */
 export type ChangingKernel = "fillIn" | "meanOfKnown";
 export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "lumaOfLight" | "rimRow";

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Rgb } from "../color/hue";
 import type { Picture } from "../image/plane";
 import { type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
+import { excessOf } from "./colour-difference";
 import { bestWeight, partingWeight } from "./parting-weight";
 
 const SCREEN = { r: 0.05, g: 0.38, b: 0.08 };
@@ -44,5 +45,17 @@ describe("the weight that parts subject from screen", () => {
     // Beside a margin that no edge exceeds.
     expect(Math.abs(partingWeight(...hairOf(0.7), Number.POSITIVE_INFINITY) - bald)).toBeLessThan(0.06);
     expect(bestWeight(...hairOf(0.7))).toBeGreaterThan(bald + 0.15);
+  });
+  it("goes beyond the channels where subject and screen have the second in common: leaves before green are solid", () => {
+    const leaf = { r: 0.12, g: 0.18, b: 0.036 };
+    const leaves = before(
+      [0.6, 1, 1.3].map((k, at) => ({ covers: disc(60 + 100 * at, 90, 40), colour: even(k * leaf.r, k * leaf.g, k * leaf.b) })),
+    );
+    const weight = partingWeight(...leaves, MARGIN);
+    expect(weight).toBeGreaterThan(1.3);
+    expect(weight).toBeLessThanOrEqual(2);
+    const solid = (w: number) => 1 - excessOf(leaf, "g", w) / excessOf(SCREEN, "g", w);
+    expect(solid(weight)).toBeGreaterThan(0.95);
+    expect(solid(1)).toBeLessThan(0.85);
   });
 });

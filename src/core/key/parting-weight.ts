@@ -4,7 +4,7 @@ import type { Picture } from "../image/plane";
 import { valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { edgeWidths } from "../measure/edge-width";
-import { excessPlane, otherChannels, screenPrimary, weightRange } from "../screen/primary";
+import { excessPlane, otherChannels, screenPrimary, WEIGHT_RANGE } from "../screen/primary";
 import { excessOf } from "./colour-difference";
 
 /** Step of the weights that are tried. */
@@ -55,7 +55,7 @@ export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside:
   const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
   const mattes = new Float32Array(places.length);
   let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
-  const [least, most] = weightRange(colour);
+  const [least, most] = WEIGHT_RANGE;
   const middling = excessOf(colour, primary, 0.5);
   for (let step = Math.round(least / WEIGHT_STEP); step <= Math.round(most / WEIGHT_STEP); step++) {
     const w = step * WEIGHT_STEP;

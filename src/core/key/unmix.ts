@@ -7,6 +7,7 @@ import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import type { Primary } from "../screen/primary";
+import { coverBright } from "./beyond-white";
 import { closePattern } from "./close-pattern";
 import { knownColours } from "./known-colours";
 import { openMixedRims } from "./mixed-rims";
@@ -247,6 +248,7 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
         data[i] = mixed + cloth * (before - mixed);
       }
     }
+  coverBright(data, unknown, plate, screen, primary);
   if (follow <= 0) return { width, height, data };
   const smooth = guidedFilter(data, lumaOf(plate).data, width, height, 1, 1e-5);
   for (let i = 0; i < n; i++)

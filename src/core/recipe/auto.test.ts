@@ -80,6 +80,29 @@ describe("a proposal", () => {
     expect(error.edge).toBeLessThan(1.02 * plain.edge);
     expect(error.core).toBeLessThan(0.001);
   });
+  it("clears a faded screen, in which grain reaches far, by bounds that begin above it", () => {
+    const [w, h] = [320, 180];
+    const { plate, truth } = drawPlate(w, h, [{ covers: disc(160, 90, 50), colour: skin }], () => ({ r: 0.2, g: 0.36, b: 0.22 }));
+    const camera = makeCamera({ shotNoise: 0.002, readNoise: 0.007, bits: 8, subsampling: "420", siting: "left", seed: 5 });
+    const raw = record(plate, camera);
+    const recorded = { raw, reading: cameraReading(camera) };
+    const picture = decodeRawFrame(raw, recorded.reading);
+    const { recipe } = proposeRecipe(picture, 1, undefined, { recorded });
+    const outLevel = recipe.passes[0]!.matte.bounds.outLevel;
+    expect(outLevel).toBeGreaterThan(0.13);
+    const errorFrom = (level: number) => {
+      const shown = structuredClone(recipe);
+      shown.passes[0]!.matte.bounds.outLevel = level;
+      const source = { plate: { key: "faded", picture, recorded } };
+      return matteError(evaluate(shown, source, { reduce: 1, outputs: ["matte"] }).matte as Plane, truth);
+    };
+    const [error, usual] = [errorFrom(outLevel), errorFrom(0.12)];
+    console.log(
+      `faded: out ${outLevel}, background ${error.background.toFixed(4)} (${usual.background.toFixed(4)}), edge ${error.edge.toFixed(5)} (${usual.edge.toFixed(5)})`,
+    );
+    expect(error.background).toBeLessThan(usual.background / 2);
+    expect(error.edge).toBeLessThan(1.05 * usual.edge);
+  });
   it("takes grain off colour by what the screen has of it, none where there is none, and stays within a recipe's ranges however bright the plate", () => {
     const [w, h] = [320, 180];
     const { plate } = plateOf(w, h, [{ covers: disc(160, 90, 50), colour: skin }]);
@@ -251,6 +274,40 @@ describe("a proposal", () => {
     ).toBeLessThan(0.01);
     const markers = alike.map((piece) => ({ ...piece, colour: red }));
     expect(worst([person, ...markers], markers)).toBeGreaterThan(0.9);
+  });
+
+  it("keeps a rim that a back light burns out, though its hue is clipped", () => {
+    const [w, h] = [480, 270];
+    const rim = (x: number, y: number) => {
+      const k = Math.exp(-Math.max(0, 60 - Math.hypot(x - 240, y - 135)) / 5);
+      return { r: 0.5 + 1.2 * k, g: 0.31 + 1.1 * k, b: 0.22 + 0.95 * k };
+    };
+    const { plate, truth } = plateOf(w, h, [{ covers: disc(240, 135, 60), colour: rim }]);
+    for (const c of [plate.r, plate.g, plate.b]) for (let i = 0; i < c.length; i++) c[i] = Math.min(1, c[i]!);
+    const { matte } = proposed(inCodes(plate));
+    const error = matteError(matte, truth);
+    console.log(`burnt-out rim: edge ${error.edge.toExponential(2)}, core ${error.core.toFixed(5)}`);
+    expect(error.core).toBeLessThan(0.001);
+    expect(error.edge).toBeLessThan(0.002);
+  });
+
+  it("keeps snow beside a person, however alike the flakes are, and drops a lattice of as many markers", () => {
+    const [w, h] = [480, 270];
+    const next = random(11);
+    const lattice = Array.from({ length: 24 }, (_, k) => [30 + 60 * (k % 8), 30 + 50 * Math.floor(k / 8)] as const);
+    const fallen = lattice.map(() => [10 + 460 * next(), 10 + 140 * next()] as const);
+    /** Cover that is lost of them, as a share of theirs. */
+    const lost = (places: readonly (readonly [number, number])[]) => {
+      const near = (x: number, y: number) => places.some(([u, v]) => Math.abs(x - u) <= 3 && Math.hypot(x - u, y - v) <= 3);
+      const flakes: Drawn = { covers: (x, y) => (near(x, y) ? 0.7 : 0), colour: even(0.7, 0.7, 0.7) };
+      const { plate } = plateOf(w, h, [{ covers: disc(240, 230, 60), colour: skin }, flakes]);
+      const { truth } = plateOf(w, h, [flakes]);
+      const { matte } = proposed(plate);
+      const sum = (of: (i: number) => number) => truth.data.reduce((total, t, i) => (t > 0 ? total + of(i) : total), 0);
+      return 1 - sum((i) => Math.min(matte.data[i] as number, truth.data[i] as number)) / sum((i) => truth.data[i] as number);
+    };
+    expect(lost(fallen)).toBeLessThan(0.05);
+    expect(lost(lattice)).toBeGreaterThan(0.9);
   });
 
   it("keeps to the screen that was sampled on the plate, not to one sampled on another", () => {

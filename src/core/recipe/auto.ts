@@ -14,7 +14,7 @@ import { insideBars, reducedInside } from "../screen/bars";
 import { clippedFrom } from "../screen/clipped";
 import { codeRange, looksLogarithmic } from "../screen/code-range";
 import { locateScreen } from "../screen/locate";
-import { type Primary, screenName, screenPrimary } from "../screen/primary";
+import { type Primary, screenName, screenPrimary, secondOf } from "../screen/primary";
 import { sampleScreen } from "../screen/sample";
 import { beyondChannels } from "../spill/limit";
 import { type Evaluation, evaluate, type OutputName } from "./evaluate";
@@ -127,8 +127,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   if (bars) reasons.push(`Bounds: black bars stand around a picture of ${picture.width}×${picture.height} px; they are thrown away.`);
   const beyond = ends || bars;
 
-  // By what spill is told by: the mean of the two other channels, or the mix beyond them.
-  const own = subjectExcess(small, { primary, weight: beyondChannels("mix", weight) ? weight : 0.5, screen: screenPlate });
+  // By what spill is told by: the mean of the two other channels, or the mix beyond them before a screen between two primaries.
+  const ofTwo = secondOf(sample.colour) !== null && beyondChannels("mix", weight);
+  const own = subjectExcess(small, { primary, weight: ofTwo ? weight : 0.5, screen: screenPlate });
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
   const subjects = Math.max(
     1,
@@ -136,7 +137,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   );
   reasons.push(
     `Spill: ${
-      beyondChannels("mix", weight)
+      ofTwo
         ? "light of the screen's own hue, which lies between two primaries, is taken where the pull's weight tells it"
         : "the screen primary is limited to the mean of the other two channels"
     }, beyond what each surface has of it well inside the subject, which is its own and stays${
@@ -164,7 +165,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: {
           ...(base.passes[0] as Pass).spill,
-          ...(beyondChannels("mix", weight) ? { limit: "mix" as const, mix: weight } : { limit: "average" as const }),
+          ...(ofTwo ? { limit: "mix" as const, mix: weight } : { limit: "average" as const }),
           amount: 1,
           replace: "neutral",
           reachWarm: 180,
@@ -181,9 +182,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   (first.passes[0] as Pass).pull.method = "subject-difference";
   const { pull, cleanPlate } = look(first, "pull", "cleanPlate");
   notSolved.push(...clippedAway(plate, pull, primary, clippedFrom(curve, sources.recorded?.raw)));
-  const { markers } = areas;
+  const { markers, scattered } = areas;
   const denoised = preparation.prepare.denoiseChroma > 0;
-  const levels = proposeLevels(plate, { located, pull, cleanPlate, outside, markers, subsampled, denoised });
+  const levels = proposeLevels(plate, { located, pull, cleanPlate, outside, markers, scattered, subsampled, denoised });
   reasons.push(...levels.reasons);
   const pass = recipe.passes[0] as Pass;
   pass.pull.unmix = { ...pass.pull.unmix, ...levels.unmix };

@@ -12,7 +12,7 @@ import type { Pass } from "./schema";
 
 /** Levels that automatic bounds start from at the least and at the most. */
 const OUT_LEAST = 0.03;
-const OUT_MOST = 0.12;
+const OUT_MOST = 0.2;
 /** Share of the frame's height by which bounds keep clear of the edge. */
 const CLEAR = 1 / 120;
 /** Area of an island against its marker's own box: shadow and soft rim come on top. */
@@ -57,6 +57,8 @@ export interface SeenForLevels {
   /** Places of the reduced copy that are deep in the screen, and small patches with screen all around. */
   readonly outside: Uint32Array;
   readonly markers: readonly Region[];
+  /** Whether these lie as by chance. */
+  readonly scattered: boolean;
   /** Whether colour is coarser than the picture, and whether grain was taken off it. */
   readonly subsampled: boolean;
   readonly denoised: boolean;
@@ -86,7 +88,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   const screenTop = Math.min(farthest, percentile(onScreen, 0.5, 0) + GRAINS * sigma);
   const outLevel = Math.min(OUT_MOST, Math.max(OUT_LEAST, Math.round(1000 * (1.5 * screenTop + 0.01)) / 1000));
   const patches = seen.markers.map((m) => regionInFull(m, factor));
-  const swarm = areSwarm(patches, pull, plate, cleanPlate);
+  const swarm = seen.scattered || areSwarm(patches, pull, plate, cleanPlate);
   const markers = swarm ? [] : patches;
   const shaded = shadedMarkers({ ...pull, data: calm }, () => screenInShade(plate, cleanPlate, found.primary), outLevel).filter(
     (m) => !markers.some((k) => m.x < k.x + k.width && k.x < m.x + m.width && m.y < k.y + k.height && k.y < m.y + m.height),

@@ -136,7 +136,7 @@ const RISING = "the outer bound must lie above the inner one";
 /** How a matte is pulled; each method reads its own settings and leaves the others as they are. */
 export const pullSchema = z.strictObject({
   method: z.enum(PULL_METHODS),
-  /** Differences: what the screen primary is compared with, from all on one other channel (0) to all on the other (1); beyond both for hues between two primaries. */
+  /** Differences: what the screen primary is compared with, from all on one other channel (0) to all on the other (1), and beyond both. */
   weight: channelWeight,
   /** Unmix: how far subject colours are looked for, px of the plate; how much the matte follows the picture's edges; noise floor. */
   unmix: z

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePicture } from "../image/plane";
-import { beyondScreen, partAreas } from "./areas";
+import { random } from "../image/random";
+import { areScattered, beyondScreen, partAreas } from "./areas";
 import { excessPlane } from "./primary";
 
 /** A studio of 160 × 90: black left of the screen, which begins at x = 30 and leaves a lamp and a stand before the black. */
@@ -198,5 +199,36 @@ describe("parting a plate", () => {
     const { markers, ends } = partAreas(s.screen, s.luma, 0.3, W, H, inside);
     expect(markers.length).toBe(3);
     expect(ends).toEqual({ left: 0, right: 0, top: 0 });
+  });
+
+  const patch = (x: number, y: number) => ({ x: Math.round(x), y: Math.round(y), width: 4, height: 4 });
+  it("takes many patches that lie as by chance, or in a cluster, for no markers; a lattice that a subject hides half of is one", () => {
+    const next = random(5);
+    const at = (count: number, place: () => readonly [number, number]) => Array.from({ length: count }, () => patch(...place()));
+    const chance = () => [1000 * next(), 600 * next()] as const;
+    expect(areScattered(at(40, chance))).toBe(true);
+    expect(
+      areScattered(
+        at(40, () => {
+          const [r, a] = [200 * next() ** 2, 2 * Math.PI * next()];
+          return [500 + r * Math.cos(a), 300 + r * Math.sin(a)];
+        }),
+      ),
+    ).toBe(true);
+    const lattice = Array.from({ length: 24 }, (_, k) =>
+      patch(80 + 160 * (k % 6) + 12 * next(), 60 + 140 * Math.floor(k / 6) + 12 * next()),
+    );
+    expect(areScattered(lattice)).toBe(false);
+    expect(areScattered(lattice.filter(({ x }) => x < 300 || x > 600))).toBe(false);
+    // A few put up by hand lie as they may.
+    expect(areScattered(at(8, chance))).toBe(false);
+  });
+  it("so that snow is reported as no markers", () => {
+    const s = studio();
+    const next = random(2);
+    for (let k = 0; k < 30; k++) put(s, 40 + Math.floor(110 * next()), 4 + Math.floor(78 * next()), 3, 3, 0.5);
+    const { markers, scattered } = partAreas(s.screen, s.luma, 0.3, W, H);
+    expect(markers.length).toBeGreaterThan(11);
+    expect(scattered).toBe(true);
   });
 });

@@ -2,6 +2,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { cropChannel, type Region, wholeOf } from "../image/plane";
+import { deviationOf } from "../measure/correlation";
 import { straightEnd } from "./straight-end";
 
 /** The frame parted into what is screen, what is subject, and what is neither. */
@@ -10,6 +11,8 @@ export interface Areas {
   readonly subject: Uint8Array;
   /** Small patches with screen all around. */
   readonly markers: readonly Region[];
+  /** Whether these are many and lie as by chance, as snow and spray do: they are no markers then. */
+  readonly scattered: boolean;
   /** Where the screen ends inside the frame: the share of each border of the picture that shows something else, subject set aside. */
   readonly ends: { readonly left: number; readonly right: number; readonly top: number };
   /** Where something before the screen passes its end: around the line along which it is cut off. */
@@ -259,6 +262,25 @@ function toScreen(
   return { places, lit: false };
 }
 
+/** Patches from which on their places tell whether they were put up, and deviation of their distances, as a share of the mean, that no one puts up. */
+const SCATTERED_LEAST = 12;
+const UNEVENLY = 0.3;
+
+/**
+ * Whether patches lie as by chance. The distances to the nearest then deviate by 0.52 of their mean, √(4/π − 1), as theirs is a Rayleigh
+ * distribution, and by more in clusters; in a lattice, however much of it the subject hides, by next to nothing.
+ * Source: Clark & Evans, "Distance to Nearest Neighbor as a Measure of Spatial Relationships in Populations", Ecology 35 (1954).
+ */
+export function areScattered(patches: readonly Region[]): boolean {
+  if (patches.length < SCATTERED_LEAST) return false;
+  const middles = patches.map((p) => [p.x + p.width / 2, p.y + p.height / 2] as const);
+  const toNearest = middles.map(([x, y], k) =>
+    middles.reduce((least, [u, v], j) => (j === k ? least : Math.min(least, Math.hypot(u - x, v - y))), Number.POSITIVE_INFINITY),
+  );
+  const mean = toNearest.reduce((sum, d) => sum + d, 0) / patches.length;
+  return deviationOf(Float64Array.from(toNearest)) > UNEVENLY * mean;
+}
+
 /**
  * Parts a plate.
  * @param screen 1 where a pixel is screen
@@ -313,6 +335,7 @@ export function partAreas(
   return {
     subject,
     markers,
+    scattered: areScattered(markers),
     ends: {
       left: share(inside.height, (k) => (inside.y + k) * width + inside.x),
       right: share(inside.height, (k) => (inside.y + k) * width + inside.x + inside.width - 1),

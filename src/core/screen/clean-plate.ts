@@ -1,6 +1,7 @@
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
+import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
@@ -12,6 +13,7 @@ import { screenMask } from "./find";
 import { followShade, shadeBeside } from "./follow-shade";
 import { blockNoise } from "./noise";
 import { excessPlane, type Primary } from "./primary";
+import { fillMaterials, joinMaterials, sharpenSeam, type TwoMaterials, tellMaterials } from "./two-materials";
 
 /** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
 export const CLEAN_WIDTH = 480;
@@ -37,7 +39,7 @@ const CHANNELS = ["r", "g", "b"] as const;
  * Where the plate shows nothing but screen: 1 for certain, 0 for not. On the reduced copy.
  * Screen is smooth once grain is set aside; strands, mesh and the rim of the subject are not, however dark and thin, and
  * what is smooth but greyer (smoke, glass) fails the colour test. Deep shade is told apart: it says nothing of the screen
- * around it. What has the screen's hue, certain or not, is given beside.
+ * around it. What has the screen's hue, certain or not, is given beside, and which of two materials is where.
  * Source: that light between surfaces takes on their colour, Goral, Torrance, Greenberg & Battaile, "Modeling the Interaction
  * of Light between Diffuse Surfaces", SIGGRAPH 1984; the thresholds are measured on the truth plates.
  */
@@ -46,7 +48,7 @@ export function certainScreen(
   small: Picture,
   factor: number,
   primary: Primary,
-): { certain: Float32Array; deep: Uint8Array; hue: Uint8Array } {
+): { certain: Float32Array; deep: Uint8Array; hue: Uint8Array; second: Uint8Array | null } {
   const { width: w, height: h } = small;
   const { mask, count } = screenMask(small, primary);
   const excess = excessPlane(plate, primary, 0.5);
@@ -69,12 +71,23 @@ export function certainScreen(
   const calm = boxMean(purity, w, h, 1);
   const grey = new Float32Array(w * h);
   for (let i = 0; i < grey.length; i++) grey[i] = 1 - (calm[i] as number);
-  const usual = middleOf(valuesWhere(grey, mask), 0);
+  const grained = (i: number) => ((level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1);
+  const smooth = maskOf(mask, (m, i) => m === 1 && (texture[i] as number) < TEXTURE + 1.35 * grained(i));
+  const second = tellMaterials(small, smooth);
+  const usualOf = (k: number) =>
+    middleOf(
+      valuesWhere(
+        grey,
+        maskOf(mask, (m, i) => m === 1 && second?.[i] === k),
+      ),
+      0,
+    );
+  const usuals = second ? [usualOf(0), usualOf(1)] : [middleOf(valuesWhere(grey, mask), 0)];
   const least = DEEP * middleOf(valuesWhere(ownExcess, mask), 0);
   const [rim, deepRim] = [new Uint8Array(w * h), new Uint8Array(w * h)];
   for (let i = 0; i < rim.length; i++) {
-    const grain = (level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1;
-    rim[i] = mask[i] && (texture[i] as number) < TEXTURE + 1.35 * grain && (grey[i] as number) < usual + GREYER ? 0 : 1;
+    const usual = usuals[second?.[i] ?? 0] as number;
+    rim[i] = smooth[i] && (grey[i] as number) < usual + GREYER ? 0 : 1;
     deepRim[i] = (ownExcess[i] as number) >= least && (grey[i] as number) < usual - PURER ? 0 : 1;
   }
   const toRim = distanceTo(rim, w, h);
@@ -90,7 +103,7 @@ export function certainScreen(
   for (let i = 0; i < deep.length; i++) if ((toDeepRim[i] as number) > DEEP_RIM && !certain[i]) deep[i] = 1;
   // Where the screen shows only in slivers its rims must do.
   if (known < 0.005 * certain.length && count > 0) for (let i = 0; i < certain.length; i++) certain[i] = mask[i] as number;
-  return { certain, deep, hue: mask };
+  return { certain, deep, hue: mask, second };
 }
 
 /** Mean of a plane over blocks of `factor` × `factor` pixels, and of its square. */
@@ -104,7 +117,7 @@ function meanAndSquare(plane: Float32Array, width: number, height: number, facto
  * A clean plate from the plate's own screen pixels: they are kept (averaged over a few pixels, so that grain goes and
  * gradients, creases and cast shadows stay), rims that the subject may have touched are dropped but for what shows nothing but
  * screen all the same, and what lies under the subject is filled in smoothly from around it. Deep shade under and between its parts is followed too, a few pixels around it,
- * and so is any shade that certain screen leads to.
+ * and so is any shade that certain screen leads to. Two materials side by side are each filled in for themselves.
  * @returns the screen as it would look without the subject, at the plate's size, scene-linear
  * @throws RangeError when no screen of that primary is found
  */
@@ -112,22 +125,28 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
   const { width, height } = plate;
   const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
   const small = shrinkPicture(plate, factor);
-  const { certain, deep, hue } = certainScreen(plate, small, factor, primary);
+  const { certain, deep, hue, second } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
   dropBehindVeils(small, primary, certain, hue);
-  const filled = () => {
+  const filled = (): { channels: Float32Array[]; materials: TwoMaterials | null } => {
+    if (second) {
+      const materials = fillMaterials(plate, small, factor, certain, second);
+      return { channels: joinMaterials(materials), materials };
+    }
     const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
     fillScreen(channels, certain, small.width, small.height);
-    return channels;
+    return { channels, materials: null };
   };
-  let channels = filled();
-  if (addMargin(channels, small, primary, certain)) channels = filled();
+  let { channels, materials } = filled();
+  if (addMargin(channels, small, primary, certain)) ({ channels, materials } = filled());
   // Told before deep shade is brought in, which is purer than what lies between it and the light.
   const shade = shadeBeside(channels, small, primary, certain, deep);
   joinDeepShade(channels, small, certain, deep);
   followShade(channels, small, primary, shade);
-  return enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
+  const screen = enlargeFilled(channels, small.width, small.height, factor, width, height, allocate);
+  if (materials) sharpenSeam(screen, plate, materials, small, factor);
+  return screen;
 }
 
 /** Brings deep shade into a filled screen: its own light where it is certain, and falling off around it but for certain screen. */

@@ -178,7 +178,7 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
     traces,
     pixelAspect: file.pixelAspect,
     codes: { ...codes, logarithmic: isVideo(file.transfer) && looksLogarithmic(codes) },
-    markers: areas.markers.map(large),
+    markers: areas.scattered ? [] : areas.markers.map(large),
     subject: { ...subject, colours: subject.colours.map((c) => ({ ...c, place: large(c.place) })) },
     edges,
     fringes: tellFringes(picture, found.primary, traces.trueChroma !== null || file.chromaFormat.startsWith("4:2")),

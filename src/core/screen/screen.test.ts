@@ -271,5 +271,8 @@ describe("what only resembles the screen", () => {
     ["magenta", { r: 0.4, g: 0.04, b: 0.2 }],
     ["orange", { r: 0.4, g: 0.2, b: 0.04 }],
     ["azure", { r: 0.03, g: 0.2, b: 0.4 }],
-  ] as const)("is called %s by its primary and second channel", (name, colour) => expect(screenName(colour)).toBe(name));
+    // Grey in all three channels fades a screen and does not turn its hue.
+    ["green", { r: 0.2, g: 0.36, b: 0.22 }],
+    ["blue", { r: 0.18, g: 0.21, b: 0.38 }],
+  ] as const)("is called %s by its primary and second channel, grey set aside", (name, colour) => expect(screenName(colour)).toBe(name));
 });

@@ -6,7 +6,7 @@ import { percent } from "../ui/format";
 import { FigureFacts } from "./facts";
 import { MattesCopy } from "./mattes-copy";
 import { PassList, PassPicker } from "./passes";
-import { NeedsScreen, PassChoice, PassControl, useWeightRange } from "./recipe-control";
+import { NeedsScreen, PassChoice, PassControl, PULL_WEIGHTS } from "./recipe-control";
 import { currentPass, settle, useBench, withPass } from "./store";
 
 const METHODS: Record<PullSettings["method"], string> = {
@@ -54,19 +54,14 @@ export function PullPanel() {
 function MethodControls({ method }: { method: PullSettings["method"] }) {
   const colour = useBench((s) => s.recipe.screen.colour);
   const others = colour ? { r: "green", g: "red", b: "red" }[screenPrimary(colour)] : "red";
-  const range = useWeightRange();
   const weight = (
     <>
       <PassControl
         label={`Weight on ${others}`}
         step="Pull"
-        {...range}
+        {...PULL_WEIGHTS}
         initial={50}
-        hint={
-          range.max > 100
-            ? "What the screen primary is compared with. This screen's hue lies between two primaries: beyond 0 and 100 % its second channel counts for the screen, and warm colours come out right."
-            : "What the screen primary is compared with: all on one other channel, or their mean. Shift it when a subject colour comes close to the screen."
-        }
+        hint="What the screen primary is compared with: all on one other channel, or their mean. Shift it when a subject colour comes close to the screen; beyond 0 and 100 % a second channel counts for the screen, which parts leaves from green, and warm colours from hues between two primaries."
         path="pull.weight"
       />
       <p className="mt-1 mb-2 text-faint">

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { type NumberPath, numberAt, withPart } from "../../core/recipe/path";
 import { MOST_KNEE, type Pass, type Recipe } from "../../core/recipe/schema";
-import { weightRange } from "../../core/screen/primary";
+import { WEIGHT_RANGE, weightRange } from "../../core/screen/primary";
 import { Control } from "../ui/control";
 import { Select } from "../ui/select";
 import { type Bracketed, offerBracket, spreadOf } from "./bracketed";
@@ -72,7 +72,10 @@ export const PassControl = ({
   <PassNumber {...rest} get={(p) => numberAt(p, path)} put={(p, v) => adjust(withPart(p, path, v), v)} />
 );
 
-/** How far a weight of the other channels may go before this screen, in percent. */
+/** How far a pull's weight of the other channels may go, in percent. */
+export const PULL_WEIGHTS = { min: 100 * WEIGHT_RANGE[0], max: 100 * WEIGHT_RANGE[1] };
+
+/** How far a spill limit's weight may go before this screen, in percent. */
 export function useWeightRange(): { min: number; max: number } {
   const colour = useBench((s) => s.recipe.screen.colour);
   const [least, most] = colour ? weightRange(colour) : [0, 1];

@@ -1,7 +1,7 @@
 import type { NumberPath } from "../../core/recipe/path";
 import type { Pass } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
-import { blackUnder, PassControl, useWeightRange, whiteOver } from "./recipe-control";
+import { blackUnder, PassControl, PULL_WEIGHTS, whiteOver } from "./recipe-control";
 import { look, type Step, useBench } from "./store";
 
 interface Exposable {
@@ -18,7 +18,7 @@ const px = (min: number, max: number) => ({ min, max, unit: "px", factor: 1 });
 
 /** The controls of a pass that a set-up can show. */
 export const EXPOSABLE: readonly Exposable[] = [
-  { path: "pull.weight", label: "Weight", step: "Pull", initial: 50 },
+  { path: "pull.weight", label: "Weight", step: "Pull", range: { ...PULL_WEIGHTS, unit: "%", factor: 100 }, initial: 50 },
   { path: "pull.unmix.floor", label: "Noise floor", step: "Pull", range: { min: 0, max: 20, unit: "%", factor: 100 } },
   { path: "matte.black", label: "Black point", step: "Matte", range: { min: 0, max: 98, unit: "%", factor: 100 }, adjust: whiteOver },
   {
@@ -47,7 +47,6 @@ export const exposedName = (path: string): string => EXPOSABLE.find((e) => e.pat
 /** The few controls of the set-up in use, above those of every step. */
 export function SetupControls() {
   const setup = useBench((s) => s.view.setup);
-  const weights = useWeightRange();
   if (!setup) return null;
   const shown = EXPOSABLE.filter((e) => setup.controls.includes(e.path));
   return (
@@ -59,15 +58,7 @@ export function SetupControls() {
         </Button>
       </div>
       {shown.map(({ path, label, step, range, initial = 0, adjust }) => (
-        <PassControl
-          key={path}
-          path={path}
-          label={label}
-          step={step}
-          initial={initial}
-          {...(path === "pull.weight" ? weights : range)}
-          {...(adjust ? { adjust } : {})}
-        />
+        <PassControl key={path} path={path} label={label} step={step} initial={initial} {...range} {...(adjust ? { adjust } : {})} />
       ))}
     </section>
   );
