@@ -20,7 +20,7 @@ describe("cover by brightness", () => {
     let [whites, told] = [0, 0];
     cover.forEach((v, i) => {
       expect(v).toBeLessThan(truth[i]! + 1e-5);
-      // Light of a half and more is asked.
+      // Light of a half and more in all channels is asked.
       if (isWhite[i] && truth[i]! > 0.5) {
         whites++;
         if (Math.abs(v - truth[i]!) < 1e-5) told++;
