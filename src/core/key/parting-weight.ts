@@ -4,13 +4,15 @@ import type { Picture } from "../image/plane";
 import { valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
 import { edgeWidths } from "../measure/edge-width";
-import { excessPlane, otherChannels, screenPrimary, WEIGHT_RANGE } from "../screen/primary";
+import { excessPlane, otherChannels, screenPrimary, WEIGHT_RANGE, weightRange } from "../screen/primary";
 import { excessOf } from "./colour-difference";
 
 /** Step of the weights that are tried. */
 const WEIGHT_STEP = 0.05;
 /** Cost of a weight away from the mean of both channels, over the signal that is left: noise of one channel alone weighs more. */
 const UNEVEN = 0.003;
+/** Share of the cost within the usual range under which a weight beyond it is taken: mixtures ask for such weights too, and gain less. */
+const BEYOND = 0.5;
 /** Deviation of the excess over 5 × 5 px, as a share of the screen's, from which on a place is a mixture. */
 const VARIES = 0.035;
 /** By how much mixtures must move the weight to count, where edges are narrower than the margin: dense hair does. */
@@ -54,10 +56,11 @@ export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside:
   const order = [primary, ...otherChannels(primary)];
   const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
   const mattes = new Float32Array(places.length);
-  let [weight, bestCost] = [0.5, Number.POSITIVE_INFINITY];
-  const [least, most] = WEIGHT_RANGE;
+  const [usualLeast, usualMost] = weightRange(colour);
+  let usual = { weight: 0.5, cost: Number.POSITIVE_INFINITY };
+  let beyond = usual;
   const middling = excessOf(colour, primary, 0.5);
-  for (let step = Math.round(least / WEIGHT_STEP); step <= Math.round(most / WEIGHT_STEP); step++) {
+  for (let step = Math.round(WEIGHT_RANGE[0] / WEIGHT_STEP); step <= Math.round(WEIGHT_RANGE[1] / WEIGHT_STEP); step++) {
     const w = step * WEIGHT_STEP;
     const signal = excessOf(colour, primary, w) / middling;
     if (!(signal > 0.1)) continue;
@@ -67,7 +70,8 @@ export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside:
     for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);
     for (let k = inside.length; k < places.length; k++) residue += (mattes[k] as number) ** 2;
     const cost = holes / Math.max(1, inside.length) + residue / Math.max(1, outside.length) + UNEVEN * ((2 * w - 1) / signal) ** 2;
-    if (cost < bestCost) [weight, bestCost] = [w, cost];
+    if (w < usualLeast - 1e-9 || w > usualMost + 1e-9) beyond = cost < beyond.cost ? { weight: w, cost } : beyond;
+    else if (cost < usual.cost) usual = { weight: w, cost };
   }
-  return weight;
+  return (beyond.cost < BEYOND * usual.cost ? beyond : usual).weight;
 }

@@ -1,4 +1,4 @@
-function meanOf(values: ArrayLike<number>, n: number): number {
+export function meanOf(values: ArrayLike<number>, n: number): number {
   let sum = 0;
   for (let i = 0; i < n; i++) sum += values[i] as number;
   return sum / n;

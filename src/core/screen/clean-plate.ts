@@ -73,7 +73,7 @@ export function certainScreen(
   for (let i = 0; i < grey.length; i++) grey[i] = 1 - (calm[i] as number);
   const grained = (i: number) => ((level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1);
   const smooth = maskOf(mask, (m, i) => m === 1 && (texture[i] as number) < TEXTURE + 1.35 * grained(i));
-  const second = tellMaterials(small, smooth);
+  const second = tellMaterials(small, mask, smooth);
   const usualOf = (k: number) =>
     middleOf(
       valuesWhere(

@@ -41,7 +41,7 @@ describe("two materials of a screen", () => {
     ] as const)
       expect(told[y * W + x]).toBe(told[30 * W + 10]! ^ (x > SEAM ? 1 : 0));
   });
-  it("and are one where lamps of two colours light it, where a wall lies in shade, and where cloth of near its hue stands before it", () => {
+  it("and are one where lamps of two colours light it, where a wall lies in shade, and where cloth of near its hue or smoke is before it", () => {
     const lamps: At<Rgb> = (x, y) => {
       const w = Math.min(1, Math.max(0, x / W));
       return lit({ r: PAPER.r * (1.8 - 1.2 * w), g: PAPER.g, b: PAPER.b * (0.6 + 0.9 * w) }, x, y);
@@ -51,6 +51,9 @@ describe("two materials of a screen", () => {
     expect(second(inShade, head)).toBeNull();
     const cloth = { covers: (x: number, y: number) => (y > 150 && Math.abs(x - 240) < 90 ? 1 : 0), colour: even(0.09, 0.27, 0.13) };
     expect(second((x, y) => lit(PAPER, x, y), [cloth])).toBeNull();
+    // Even smoke that ends sharply hangs down from the frame's top.
+    const smoke = { covers: (x: number, y: number) => 0.2 * disc(300, -20, 150)(x, y), colour: even(0.4, 0.4, 0.42) };
+    expect(second((x, y) => lit(PAPER, x, y), [smoke])).toBeNull();
   });
   it("meet in the clean plate along the seam that the plate shows, and behind strands each goes on as it is", () => {
     const next = random(4);

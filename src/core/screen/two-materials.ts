@@ -1,9 +1,12 @@
+import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
 import type { Picture } from "../image/plane";
 import { middleOf } from "../image/rank";
+import { meanOf } from "../measure/correlation";
 import { fillScreen } from "./falloff";
 
+const CHANNELS = ["r", "g", "b"] as const;
 /** Least part of the certain screen that each of two materials has. */
 const LEAST = 0.02;
 /** How far their colours lie apart, as shares of a pixel's light: lamps tint one material by less. */
@@ -14,6 +17,14 @@ const BETWEEN = 0.02;
 const AT_BORDER = 0.04;
 /** Depth at which borders are looked at, reduced px. */
 const INSET = 3;
+/**
+ * How far to either side of a seam each material is seen as it is, reduced px; the part of all changes from one to the other that must be so sharp,
+ * and how many; and how far off a straight line they may lie. Smoke is paler than the screen behind it too, and ends neither straight nor sharply.
+ */
+const BESIDE_SEAM = 3;
+const SHARP = 0.8;
+const SEAM_LEAST = 10;
+const STRAIGHT = 2;
 /** Values of colour that are told apart. */
 const BINS = 128;
 /** Round of the search for the two middles, and for the direction in which colour varies most. */
@@ -21,19 +32,21 @@ const ROUNDS = 12;
 
 /**
  * Whether a screen is of two materials side by side, a roll of paper beside a painted wall or floor say: their colours, light set aside, make two
- * heaps with next to nothing between, and each meets the frame's top or both of its sides.
+ * heaps with next to nothing between, they meet sharply along a straight line, and each meets the frame's top or both of its sides.
  * Source: the two heaps by k-means, S. P. Lloyd, "Least Squares Quantization in PCM", IEEE Trans. Inf. Theory 28 (1982), along the principal axis.
- * @param shown 1 where the plate shows smooth screen
+ * @param hue 1 where the plate has the screen's hue @param shown 1 where that is smooth
  * @returns 1 where its colour is nearer to the second material's than to the first's, 0 elsewhere; null when it is one
  */
-export function tellMaterials(small: Picture, shown: Uint8Array): Uint8Array | null {
+export function tellMaterials(small: Picture, hue: Uint8Array, shown: Uint8Array): Uint8Array | null {
   const n = shown.length;
   const [u, v] = [new Float32Array(n), new Float32Array(n)];
+  // Grain averages out.
+  const [r, g, b] = CHANNELS.map((c) => boxMean(small[c], small.width, small.height, 1)) as [Float32Array, Float32Array, Float32Array];
   let [count, mu, mv] = [0, 0, 0];
   for (let i = 0; i < n; i++) {
-    const light = Math.max(1e-5, (small.r[i] as number) + (small.g[i] as number) + (small.b[i] as number));
-    u[i] = (small.r[i] as number) / light;
-    v[i] = (small.b[i] as number) / light;
+    const light = Math.max(1e-5, (r[i] as number) + (g[i] as number) + (b[i] as number));
+    u[i] = (r[i] as number) / light;
+    v[i] = (b[i] as number) / light;
     if (!shown[i]) continue;
     mu += u[i] as number;
     mv += v[i] as number;
@@ -45,10 +58,10 @@ export function tellMaterials(small: Picture, shown: Uint8Array): Uint8Array | n
   let [uu, uv, vv] = [0, 0, 0];
   for (let i = 0; i < n; i++) {
     if (!shown[i]) continue;
-    const [a, b] = [(u[i] as number) - mu, (v[i] as number) - mv];
-    uu += a * a;
-    uv += a * b;
-    vv += b * b;
+    const [du, dv] = [(u[i] as number) - mu, (v[i] as number) - mv];
+    uu += du * du;
+    uv += du * dv;
+    vv += dv * dv;
   }
   const angle = 0.5 * Math.atan2(2 * uv, uu - vv);
   const [ax, ay] = [Math.cos(angle), Math.sin(angle)];
@@ -82,7 +95,52 @@ export function tellMaterials(small: Picture, shown: Uint8Array): Uint8Array | n
   if (share < LEAST || high - low < APART || between > BETWEEN * count) return null;
   const second = new Uint8Array(n);
   for (let i = 0; i < n; i++) if (2 * along(i) > low + high) second[i] = 1;
-  return [0, 1].every((k) => meetsBorders(small, (i) => shown[i] === 1 && second[i] === k)) ? second : null;
+  const isPure = (i: number) => (second[i] ? along(i) > high - third : along(i) < low + third);
+  const isSeam = meetSharply(small, hue, shown, second, isPure);
+  return isSeam && [0, 1].every((k) => meetsBorders(small, (i) => shown[i] === 1 && second[i] === k)) ? second : null;
+}
+
+/** Whether two materials meet along a straight line, and sharply. @param isPure whether a pixel is as one of them is, and no mixture */
+function meetSharply(
+  { width, height }: Picture,
+  hue: Uint8Array,
+  shown: Uint8Array,
+  second: Uint8Array,
+  isPure: (i: number) => boolean,
+): boolean {
+  const [xs, ys]: [number[], number[]] = [[], []];
+  let changes = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (const [dx, dy] of [
+        [1, 0],
+        [0, 1],
+      ] as const) {
+        if (x + dx >= width || y + dy >= height) continue;
+        const [i, step] = [y * width + x, dy * width + dx];
+        if (!hue[i] || !hue[i + step] || second[i] === second[i + step]) continue;
+        const far = BESIDE_SEAM + 1;
+        if (x - far * dx < 0 || y - far * dy < 0 || x + far * dx >= width || y + far * dy >= height) continue;
+        const [before, after] = [i - BESIDE_SEAM * step, i + far * step];
+        // Between strands nothing is told.
+        if (!shown[before] || !shown[after]) continue;
+        changes++;
+        if (second[before] !== second[i] || second[after] === second[i] || !isPure(before) || !isPure(after)) continue;
+        xs.push(x + dx / 2);
+        ys.push(y + dy / 2);
+      }
+  if (xs.length < SEAM_LEAST || xs.length < SHARP * changes) return false;
+  const [mx, my] = [meanOf(xs, xs.length), meanOf(ys, ys.length)];
+  let [xx, xy, yy] = [0, 0, 0];
+  xs.forEach((x, k) => {
+    const y = ys[k] as number;
+    xx += (x - mx) ** 2;
+    xy += (x - mx) * (y - my);
+    yy += (y - my) ** 2;
+  });
+  // The lesser eigenvalue is the mean square off the principal axis.
+  const off = (xx + yy - Math.hypot(xx - yy, 2 * xy)) / 2 / xs.length;
+  return Math.sqrt(Math.max(0, off)) <= STRAIGHT;
 }
 
 /** Whether a material meets the frame's top, or both of its sides. */
@@ -102,7 +160,6 @@ const STRIP = 6;
 const MIXTURE = 0.03;
 /** Radius over which certain screen is averaged, reduced px. */
 const MEAN = 2;
-const CHANNELS = ["r", "g", "b"] as const;
 
 /** Both materials, each filled in over the whole reduced frame, r g b, and which is where: the first up to a half. */
 export interface TwoMaterials {
