@@ -7,8 +7,8 @@ import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import type { Primary } from "../screen/primary";
-import { coverBright } from "./beyond-white";
 import { closePattern } from "./close-pattern";
+import { coverBright } from "./cover-bright";
 import { knownColours } from "./known-colours";
 import { openMixedRims } from "./mixed-rims";
 

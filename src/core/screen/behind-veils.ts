@@ -1,9 +1,8 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { meansOfKnown } from "../image/fill-in";
 import { maskOf } from "../image/mask";
 import type { Picture } from "../image/plane";
-import { fillScreen } from "./falloff";
+import { filledScreen } from "./falloff";
 import { ownLight } from "./own-light";
 import type { Primary } from "./primary";
 
@@ -48,8 +47,7 @@ export function dropBehindVeils(small: Picture, primary: Primary, certain: Float
   const trusted = areas.map((area, l) => l === largest || ((atBorder[l] as boolean) && area >= TRUSTED * n));
   if (areas.every((_, l) => l === 0 || trusted[l])) return;
   const known = certain.map((v, i) => (v && trusted[labels[i] as number] ? 1 : 0));
-  const clean = meansOfKnown([small.r, small.g, small.b], known, width, height, 2);
-  fillScreen(clean, known, width, height);
+  const clean = filledScreen(small, known);
   const { main, screen, beyond, grain } = ownLight(clean, small, primary, known);
   const [light, lack, own] = [0, 1, 2].map(() => new Float64Array(areas.length)) as [Float64Array, Float64Array, Float64Array];
   for (let i = 0; i < n; i++) {

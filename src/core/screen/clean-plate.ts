@@ -8,12 +8,13 @@ import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { dropBehindVeils } from "./behind-veils";
 import { addMargin } from "./certain-margin";
-import { fillScreen } from "./falloff";
+import { filledScreen } from "./falloff";
+import { fillMaterials, joinMaterials, sharpenSeam, type TwoMaterials } from "./fill-materials";
 import { screenMask } from "./find";
 import { followShade, shadeBeside } from "./follow-shade";
 import { blockNoise } from "./noise";
 import { excessPlane, type Primary } from "./primary";
-import { fillMaterials, joinMaterials, sharpenSeam, type TwoMaterials, tellMaterials } from "./two-materials";
+import { tellMaterials } from "./two-materials";
 
 /** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
 export const CLEAN_WIDTH = 480;
@@ -130,13 +131,8 @@ export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate:
     throw new RangeError("No screen was found to make a clean plate from. Sample the screen, or supply one.");
   dropBehindVeils(small, primary, certain, hue);
   const filled = (): { channels: Float32Array[]; materials: TwoMaterials | null } => {
-    if (second) {
-      const materials = fillMaterials(plate, small, factor, certain, second);
-      return { channels: joinMaterials(materials), materials };
-    }
-    const channels = meansOfKnown([small.r, small.g, small.b], certain, small.width, small.height, 2);
-    fillScreen(channels, certain, small.width, small.height);
-    return { channels, materials: null };
+    const materials = second && fillMaterials(plate, small, factor, certain, second);
+    return { channels: materials ? joinMaterials(materials) : filledScreen(small, certain), materials };
   };
   let { channels, materials } = filled();
   if (addMargin(channels, small, primary, certain)) ({ channels, materials } = filled());

@@ -1,4 +1,5 @@
-import { fillIn } from "../image/fill-in";
+import { fillIn, meansOfKnown } from "../image/fill-in";
+import type { Picture } from "../image/plane";
 import { deviationOf } from "../measure/correlation";
 import { leastSquares } from "../measure/least-squares";
 
@@ -103,4 +104,15 @@ export function fillScreen(channels: readonly Float32Array[], seen: Float32Array
   if (falls) for (const c of channels) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) / (falls[i] as number);
   fillIn(channels, seen, width, height);
   if (falls) for (const c of channels) for (let i = 0; i < c.length; i++) c[i] = (c[i] as number) * (falls[i] as number);
+}
+
+/** Radius over which what is seen of the screen is averaged, px: grain goes, gradients and creases stay. */
+const MEAN = 2;
+
+/** The screen of a reduced copy, r g b, where it is seen, and filled in where it is not. */
+export function filledScreen(small: Picture, seen: Float32Array): Float32Array[] {
+  const { width, height } = small;
+  const channels = meansOfKnown([small.r, small.g, small.b], seen, width, height, MEAN);
+  fillScreen(channels, seen, width, height);
+  return channels;
 }

@@ -13,13 +13,14 @@ const LEAST = 0.2;
  * Covers mixed pixels as far as their brightness tells: no subject is recorded brighter than white, so that a pixel nearly as bright holds little of
  * the screen, C ≤ α·W + (1 − α)·B in each channel. Rims that a back light burns out lose the hue that tells them from a mixture, as their brightest
  * channel is clipped first. Beside what is clipped, and along the outline itself, nothing is told: there the subject was brighter than was recorded.
- * @param cover changed in place @param mixed 1 where a pixel is a mixture
+ * @param cover 0…1, changed in place @param plate linear light @param mixed 1 where a pixel is a mixture
  */
 export function coverBright(cover: Float32Array, mixed: Uint8Array, plate: Picture, screen: Picture | Rgb, primary: Primary): void {
   const { width } = plate;
   const clear = maskUnder(cover, LEAST);
   const [p, [u, v]] = [plate[primary], otherChannels(primary).map((c) => plate[c]) as [Float32Array, Float32Array]];
   const asked = maskOf(mixed, (m, i) => m === 1 && Math.min(p[i] as number, u[i] as number, v[i] as number) >= BRIGHT);
+  if (!asked.includes(1)) return;
   for (const c of otherChannels(primary)) {
     const light = plate[c];
     let white = 1;

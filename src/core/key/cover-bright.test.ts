@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePicture } from "../image/plane";
 import { random } from "../image/random";
-import { coverBright } from "./beyond-white";
+import { coverBright } from "./cover-bright";
 
 const SCREEN = { r: 0.06, g: 0.36, b: 0.1 };
 const [W, H] = [40, 30];
