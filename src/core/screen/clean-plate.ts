@@ -75,15 +75,8 @@ export function certainScreen(
   const grained = (i: number) => ((level[i] as number) > 1e-6 ? noise / (level[i] as number) : 1);
   const smooth = maskOf(mask, (m, i) => m === 1 && (texture[i] as number) < TEXTURE + 1.35 * grained(i));
   const second = tellMaterials(small, mask, smooth);
-  const usualOf = (k: number) =>
-    middleOf(
-      valuesWhere(
-        grey,
-        maskOf(mask, (m, i) => m === 1 && second?.[i] === k),
-      ),
-      0,
-    );
-  const usuals = second ? [usualOf(0), usualOf(1)] : [middleOf(valuesWhere(grey, mask), 0)];
+  const ofMaterial = (k: number) => maskOf(mask, (m, i) => m === 1 && (second?.[i] ?? 0) === k);
+  const usuals = (second ? [0, 1] : [0]).map((k) => middleOf(valuesWhere(grey, ofMaterial(k)), 0));
   const least = DEEP * middleOf(valuesWhere(ownExcess, mask), 0);
   const [rim, deepRim] = [new Uint8Array(w * h), new Uint8Array(w * h)];
   for (let i = 0; i < rim.length; i++) {

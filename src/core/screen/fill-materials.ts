@@ -31,17 +31,19 @@ export interface TwoMaterials {
  * Fills in each material from where it is seen, and goes on with the seam between them: between strands of hair single pixels still tell which it is.
  * @param small `plate` reduced by `factor`
  * @param isSecond 1 where its colour is nearer to the second material's
+ * @returns null where only one of them is certain anywhere
  */
-export function fillMaterials(plate: Picture, small: Picture, factor: number, certain: Float32Array, isSecond: Uint8Array): TwoMaterials {
+export function fillMaterials(
+  plate: Picture,
+  small: Picture,
+  factor: number,
+  certain: Float32Array,
+  isSecond: Uint8Array,
+): TwoMaterials | null {
   const { width, height } = small;
-  const first = filledScreen(
-    small,
-    certain.map((c, i) => (isSecond[i] ? 0 : c)),
-  );
-  const second = filledScreen(
-    small,
-    certain.map((c, i) => (isSecond[i] ? c : 0)),
-  );
+  const seen = [0, 1].map((k) => certain.map((c, i) => (isSecond[i] === k ? c : 0))) as [Float32Array, Float32Array];
+  if (!seen.every((s) => s.some((c) => c > 0))) return null;
+  const [first, second] = [filledScreen(small, seen[0]), filledScreen(small, seen[1])];
   const which = Float32Array.from(isSecond);
   const known = certain.slice();
   const { r, g, b } = plate;

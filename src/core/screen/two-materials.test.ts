@@ -3,6 +3,7 @@ import type { Rgb } from "../color/hue";
 import { random } from "../image/random";
 import { type At, type Drawn, disc, drawPlate, even } from "../simulate/draw-plate";
 import { certainScreen, synthesiseCleanPlate } from "./clean-plate";
+import { fillMaterials } from "./fill-materials";
 
 const [W, H] = [480, 270];
 const PAPER = { r: 0.06, g: 0.36, b: 0.1 };
@@ -71,5 +72,12 @@ describe("two materials of a screen", () => {
       console.log(`grain ${grain}: ${(100 * wrong).toFixed(2)} % of what shows the screen is of the other material`);
       expect(wrong).toBeLessThan(0.002);
     }
+  });
+  it("are one again where only one of them is certain anywhere", () => {
+    const { plate } = drawPlate(W, H, [], bothMaterials);
+    const told = second(bothMaterials) as Uint8Array;
+    const first = Float32Array.from(told, (s) => 1 - s);
+    expect(fillMaterials(plate, plate, 1, first, told)).toBeNull();
+    expect(fillMaterials(plate, plate, 1, first.fill(1), told)).not.toBeNull();
   });
 });
