@@ -15,6 +15,8 @@ const UNEVEN = 0.003;
 const BEYOND = 0.5;
 /** Deviation of the excess over 5 × 5 px, as a share of the screen's, from which on a place is a mixture. */
 const VARIES = 0.035;
+/** Share of what is inside that must be no mixture for it to tell anything: of straws, or of a blurred tangle, next to nothing is. */
+const SMOOTH = 0.02;
 /** By how much mixtures must move the weight to count, where edges are narrower than the margin: dense hair does. */
 const MOVED = 1.5 * WEIGHT_STEP;
 
@@ -25,6 +27,7 @@ const MOVED = 1.5 * WEIGHT_STEP;
  * @param plate a reduced copy, linear light @param screen the clean plate at its size @param colour the screen's
  * @param inside pixels that are subject for certain @param outside pixels that are screen for certain
  * @param margin how far both keep from the screen's outline, px
+ * @returns null where hardly any of the subject is smooth: see {@link weightOfThinThings}
  */
 export function partingWeight(
   plate: Picture,
@@ -33,7 +36,7 @@ export function partingWeight(
   inside: Uint32Array,
   outside: Uint32Array,
   margin: number,
-): number {
+): number | null {
   const first = bestWeight(plate, screen, colour, inside, outside);
   const { width, height } = plate;
   const primary = screenPrimary(colour);
@@ -42,6 +45,7 @@ export function partingWeight(
   const matte = excess.map((v, i) => Math.min(1, Math.max(0, 1 - v / Math.max(1e-6, behind[i] as number))));
   const deviation = boxDeviation(excess, width, height, 2);
   const unmixed = inside.filter((i) => (deviation[i] as number) < VARIES * (behind[i] as number));
+  if (unmixed.length < SMOOTH * inside.length) return null;
   const second = bestWeight(plate, screen, colour, unmixed, outside);
   if (Math.abs(second - first) > MOVED) return second;
   return edgeWidths({ width, height, data: matte }).median > margin ? second : first;

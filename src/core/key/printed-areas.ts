@@ -13,10 +13,16 @@ const MEETS_SOLID = 0.25;
 const ACROSS = 3;
 const RISES = 0.15;
 const STEPS_UP = 2.5;
+/**
+ * Outline beyond which what is there, so far away, is as open as it is, over that where it meets what is solid, from which on it is a part of something
+ * sheer: a fold of a veil beside a hat. And by how much cover must rise there not to be as open.
+ */
+const GOES_ON = 0.7;
+const AS_OPEN = 0.1;
 
 /**
  * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
- * thins out into more smoke, and what shows through a gap is at its rims as clear as the screen.
+ * thins out into more smoke, a veil goes on, and what shows through a gap is at its rims as clear as the screen.
  * @param solid 1 where the plain difference says so @param cover its matte @param screen 1 where the screen shows
  * @param speck area in px under which a place of the screen's colour is none: where checks meet, they may mix to it
  * @returns 1 for each label that does
@@ -40,7 +46,7 @@ export function printedAreas(
     const label = labels[i] as number;
     if (label) nearest[label] = Math.min(nearest[label] as number, toScreen[i] as number);
   }
-  const [outline, met] = [new Uint32Array(areas.length), new Uint32Array(areas.length)];
+  const [outline, met, asOpen] = [new Uint32Array(areas.length), new Uint32Array(areas.length), new Uint32Array(areas.length)];
   const [rises, changes] = [new Float64Array(areas.length), new Float64Array(areas.length)];
   const ways = Array.from({ length: 8 }, (_, k) => {
     const [dx, dy] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)) as [number, number];
@@ -54,10 +60,14 @@ export function printedAreas(
       for (const way of ways) {
         if (labels[i + way] === label) continue;
         outline[label]!++;
-        if (!solid[i + way]) continue;
-        met[label]!++;
         const here = cover[i] as number;
-        rises[label]! += Math.min(1, cover[i + way] as number) - here;
+        const beyond = cover[i + way] as number;
+        if (!solid[i + way]) {
+          if (beyond < here + AS_OPEN) asOpen[label]!++;
+          continue;
+        }
+        met[label]!++;
+        rises[label]! += Math.min(1, beyond) - here;
         if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
       }
     }
@@ -65,6 +75,7 @@ export function printedAreas(
     area >= PIECE &&
     (nearest[label] as number) > INSIDE &&
     (met[label] as number) > MEETS_SOLID * (outline[label] as number) &&
+    (asOpen[label] as number) < GOES_ON * (met[label] as number) &&
     (rises[label] as number) > Math.max(RISES * (met[label] as number), STEPS_UP * (changes[label] as number))
       ? 1
       : 0,

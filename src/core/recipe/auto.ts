@@ -8,6 +8,7 @@ import { middleOf, placesWhere, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
+import { weightOfThinThings } from "../key/thin-weight";
 import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
@@ -36,6 +37,8 @@ export interface Proposal {
 /** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */
 const REACH = 0.11;
 const LEAST_REACH = 48;
+/** Share of the subject that must lie deeper than the margin for that to tell its colours: of people nearly all does, of straws hardly any. */
+const SCARCE = 0.1;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -111,10 +114,13 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const toScreen = distanceTo(found.mask, small.width, small.height);
   const toOther = distanceTo(notOf(found.mask), small.width, small.height);
   const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
+  const thin = inside.length < SCARCE * placesWhere((i) => (toScreen[i] as number) > 0, n).length;
   const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
-  const weight = partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
+  const inFull = () => outside.map((i) => factor * (Math.floor(i / small.width) * plate.width + (i % small.width)));
+  const parting = thin ? null : partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
+  const weight = parting ?? weightOfThinThings(plate, look(known, "cleanPlate").cleanPlate, sample.colour, inFull());
   reasons.push(
-    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${share(weight)}: of all tried, it parts certain subject from certain screen best.`,
+    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${share(weight)}: of all tried, it parts ${parting === null ? "the pixels that thin or blurred things cover most, since nothing of them is wide enough to be certain," : "certain subject"} from certain screen best.`,
   );
 
   const luma = lumaOf(small).data;
