@@ -275,6 +275,9 @@ describe("a proposal", () => {
     const unlike = bees((k) => 2.5 + 0.9 * k);
     expect(worst(alike, alike)).toBeLessThan(0.005);
     expect(worst([person, ...unlike], unlike)).toBeLessThan(0.005);
+    // Of one kind, some a little nearer; markers as unlike as that are not cut.
+    const nearer = bees((k) => 4 + 0.32 * k);
+    expect(worst([person, ...nearer], nearer)).toBeLessThan(0.005);
     // Confetti is of one size and of many colours, the screen's own in shade among them; a set of markers as large is of one.
     const [red, leaf] = [even(0.6, 0.05, 0.04), even(0.02, 0.16, 0.04)];
     const colours = [red, leaf, even(0.05, 0.1, 0.5), leaf, even(0.7, 0.3, 0.03), leaf, even(0.5, 0.5, 0.5), red];

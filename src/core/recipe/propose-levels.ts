@@ -1,7 +1,8 @@
 import { boxMean } from "../image/box";
-import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
+import { clipRegion, type Picture, type Plane, type Region, regionInFull } from "../image/plane";
 import { percentile } from "../image/rank";
 import { glossyDepth } from "../matte/glossy-rims";
+import { deviationOf, meanOf } from "../measure/correlation";
 import { edgeWidths } from "../measure/edge-width";
 import { share } from "../measure/judged";
 import type { LocatedScreen } from "../screen/locate";
@@ -23,6 +24,9 @@ const ALIKE = 0.7;
 /** Cosine of the angle up to which two patches depart from the screen in one direction of colour, and how many of all must do so with one of them. */
 const ONE_COLOUR = Math.cos(Math.PI / 15);
 const OF_ONE_COLOUR = 0.5;
+/** Deviation of what patches cover, as a share of the mean, over which they are not of one size; and how far beyond its box a patch may reach, px. */
+const ONE_SIZE = 0.22;
+const RIM_OF_PATCH = 3;
 /** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
 const LEAST_THING = 1 / 7000;
 /** Deviations of the screen's grain up to which it reaches. */
@@ -172,6 +176,9 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
 function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): boolean {
   if (patches.length === 0) return false;
   if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
+  // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
+  const covered = patches.map((p) => coverOf(p, pull));
+  if (deviationOf(covered) > ONE_SIZE * meanOf(covered, covered.length)) return true;
   const { count, usual } = setOfMarkers(patches);
   if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
   const present = (x0: number, y0: number, w: number, h: number) => {
@@ -182,6 +189,27 @@ function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, scree
   };
   const ofPatches = patches.reduce((sum, p) => sum + present(p.x, p.y, p.width, p.height), 0);
   return 2 * ofPatches > present(0, 0, pull.width, pull.height);
+}
+
+/** How much of the frame what stands at a patch covers, px², with its soft rim. */
+function coverOf(p: Region, { width, height, data }: Plane): number {
+  const {
+    x,
+    y,
+    width: w,
+    height: h,
+  } = clipRegion(
+    { x: p.x - RIM_OF_PATCH, y: p.y - RIM_OF_PATCH, width: p.width + 2 * RIM_OF_PATCH, height: p.height + 2 * RIM_OF_PATCH },
+    width,
+    height,
+  );
+  let sum = 0;
+  for (let j = y; j < y + h; j++)
+    for (let i = x; i < x + w; i++) {
+      const m = data[j * width + i] as number;
+      if (m > OUT_LEAST) sum += m;
+    }
+  return sum;
 }
 
 /**
