@@ -27,7 +27,7 @@ function straws(radius: number) {
   return { light, screen, outside: places((a) => a === 0), inside: places((a) => a > 0.2) };
 }
 const solid = (colour: Rgb, w: number) => 1 - excessOf(colour, "g", w) / excessOf(SCREEN, "g", w);
-const weightOf = (light: Picture, screen: Picture, outside: Uint32Array) => weightOfThinThings(light, screen, SCREEN, outside);
+const weightOf = (light: Picture, screen: Picture, outside: Uint32Array) => weightOfThinThings(light, screen, SCREEN, outside, () => false);
 
 describe("the weight of what is nowhere wider than its own edges", () => {
   it("leaves straws of either hue solid, which equal weights leave half open", () => {
@@ -43,6 +43,16 @@ describe("the weight of what is nowhere wider than its own edges", () => {
     const weight = weightOf(light, screen, outside);
     expect(solid(RIPE, weight)).toBeGreaterThan(0.9);
     expect(weight).toBeLessThanOrEqual(bestWeight(light, screen, SCREEN, inside, outside) - 0.1);
+  });
+  it("is not told by what lies beyond the screen", () => {
+    const { light, screen, outside } = straws(0);
+    const weight = weightOf(light, screen, outside);
+    // A wall that asks for another weight.
+    const isBeyond = (i: number) => i % WIDTH > 400;
+    for (let i = 0; i < light.r.length; i++) if (isBeyond(i)) [light.r[i], light.g[i], light.b[i]] = [0.1 + (i % 7) / 90, 0.12, 0.3];
+    expect(Math.abs(weightOf(light, screen, outside) - weight)).toBeGreaterThan(0.1);
+    const clear = outside.filter((i) => !isBeyond(i));
+    expect(Math.abs(weightOfThinThings(light, screen, SCREEN, clear, isBeyond) - weight)).toBeLessThan(0.06);
   });
   it("has nothing to go by where nothing stands before the screen", () => {
     const { screen, outside } = straws(0);

@@ -22,8 +22,15 @@ const FEW = 0.02;
  * that cover most.
  * @param plate at full size, where such things are widest; linear light @param screen the clean plate at its size @param colour the screen's
  * @param outside pixels that are screen for certain
+ * @param isBeyond whether a pixel lies beyond the screen
  */
-export function weightOfThinThings(plate: Picture, screen: Picture, colour: Rgb, outside: Uint32Array): number {
+export function weightOfThinThings(
+  plate: Picture,
+  screen: Picture,
+  colour: Rgb,
+  outside: Uint32Array,
+  isBeyond: (i: number) => boolean,
+): number {
   const { width, height } = plate;
   const primary = screenPrimary(colour);
   const excess = excessPlane(plate, primary, 0.5);
@@ -35,7 +42,8 @@ export function weightOfThinThings(plate: Picture, screen: Picture, colour: Rgb,
     1,
   );
   const most = mostAround(cover, width, height, Math.max(3, Math.round(AROUND * height)));
-  const crests = placesWhere((i) => (cover[i] as number) > Math.max(SOMETHING, (most[i] as number) - AS_MUCH), cover.length);
+  const isCrest = (i: number) => (cover[i] as number) > Math.max(SOMETHING, (most[i] as number) - AS_MUCH);
+  const crests = placesWhere((i) => isCrest(i) && !isBeyond(i), cover.length);
   const pure = [...byHue(crests, plate, screen, primary).values()].flatMap((places) => {
     const least = percentile(valuesAt(cover, Uint32Array.from(places)), 1 - PUREST, 0);
     return places.length < FEW * crests.length ? [] : places.filter((i) => (cover[i] as number) >= least);

@@ -49,6 +49,11 @@ describe("a proposal", () => {
     const error = matteError(matte as Plane, truth);
     expect(error.edge).toBeLessThan(0.004);
     expect(error.core).toBeLessThan(0.01);
+    // A dark studio beside the screen is wide enough, and says nothing of the straws.
+    const studio = { covers: (x: number) => (x > 520 ? 1 : 0), colour: even(0.012, 0.011, 0.01) };
+    const beside = proposeRecipe(plateOf(640, 360, [{ covers, colour }, studio]).plate, 1).recipe;
+    const weightIn = (r: typeof recipe) => r.passes[0]!.pull.weight;
+    expect(Math.abs(weightIn(beside) - weightIn(recipe))).toBeLessThan(0.06);
   });
   it("closes most of a checked coat whose pale checks are like its dark ones mixed with the screen, in folds as deep as they are", () => {
     const coat = { a: { r: 0.51, g: 0.1, b: 0.58 }, b: { r: 0.39, g: 0.35, b: 0.52 } };

@@ -108,24 +108,30 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const look = (recipe: Recipe, ...outputs: OutputName[]) =>
     evaluate(recipe, looked, { reduce: 1, outputs }, steps) as Required<Evaluation>;
 
+  const luma = lumaOf(small).data;
+  const middle = middleOf(valuesWhere(luma, found.mask), 0);
+  const areas = partAreas(found.mask, luma, middle, small.width, small.height, inFrame);
+
   // The weight that parts certain subject from certain screen best, on the reduced copy.
   const screenPlate = shrinkPicture(look(known, "cleanPlate").cleanPlate, factor);
   const margin = Math.max(3, small.height / 90);
   const toScreen = distanceTo(found.mask, small.width, small.height);
   const toOther = distanceTo(notOf(found.mask), small.width, small.height);
   const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
-  const thin = inside.length < SCARCE * placesWhere((i) => (toScreen[i] as number) > 0, n).length;
+  const before = placesWhere((i) => (toScreen[i] as number) > 0 && !areas.beyond[i], n);
+  const thin = before.filter((i) => (toScreen[i] as number) > margin).length < SCARCE * before.length;
   const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
-  const inFull = () => outside.map((i) => factor * (Math.floor(i / small.width) * plate.width + (i % small.width)));
+  const inFull = outside.map((i) => factor * (Math.floor(i / small.width) * plate.width + (i % small.width)));
+  const isBeyond = (i: number) => {
+    const [x, y] = [i % plate.width, Math.floor(i / plate.width)].map((v) => Math.floor(v / factor)) as [number, number];
+    return areas.beyond[Math.min(y, small.height - 1) * small.width + Math.min(x, small.width - 1)] === 1;
+  };
   const parting = thin ? null : partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
-  const weight = parting ?? weightOfThinThings(plate, look(known, "cleanPlate").cleanPlate, sample.colour, inFull());
+  const weight = parting ?? weightOfThinThings(plate, look(known, "cleanPlate").cleanPlate, sample.colour, inFull, isBeyond);
   reasons.push(
     `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${share(weight)}: of all tried, it parts ${parting === null ? "the pixels that thin or blurred things cover most, since nothing of them is wide enough to be certain," : "certain subject"} from certain screen best.`,
   );
 
-  const luma = lumaOf(small).data;
-  const middle = middleOf(valuesWhere(luma, found.mask), 0);
-  const areas = partAreas(found.mask, luma, middle, small.width, small.height, inFrame);
   const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
   notSolved.push(...beyondTheKey(areas, factor, plate));

@@ -9,6 +9,8 @@ import { straightEnd } from "./straight-end";
 export interface Areas {
   /** 1 where a pixel is certain subject: away from the screen's edge and not beyond the screen. */
   readonly subject: Uint8Array;
+  /** 1 where a pixel lies beyond the screen: neither screen nor subject. */
+  readonly beyond: Uint8Array;
   /** Small patches with screen all around. */
   readonly markers: readonly Region[];
   /** Whether these are many and lie as by chance, as snow and spray do: they are no markers then. */
@@ -341,6 +343,7 @@ export function partAreas(
   while (last > 0 && !shown(last)) last--;
   return {
     subject,
+    beyond,
     markers,
     scattered: areScattered(markers),
     ends: {
