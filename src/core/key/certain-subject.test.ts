@@ -99,6 +99,14 @@ describe("certain subject", () => {
     // What does not change could as well be cloth.
     expect(film(0)).toBeGreaterThan(0.7);
   });
+  it("a clear umbrella, as bright here and dark there, lets as much of the screen through everywhere, and is no cloth however sharp it ends", () => {
+    const reflects = (x: number) => 0.8 + 0.2 * Math.sin(x / 10);
+    const dome = (part: number) => (d: number) => (d < 60 ? part : 0);
+    expect(certainInMiddle(round(WHITE, dome(0.55), reflects))).toBe(0);
+    // Cloth as pale, whose light changes as much, has its excess with it.
+    const pale = { r: 0.55 * WHITE.r + 0.45 * B.r, g: 0.55 * WHITE.g + 0.45 * B.g, b: 0.55 * WHITE.b + 0.45 * B.b };
+    expect(certainInMiddle(round(pale, dome(1), reflects))).toBeGreaterThan(0.9);
+  });
   it("the crests of a sheer curtain's folds are none, though they pass for solid; a small thing as large that covers wholly is", () => {
     // Folds that hang: even along the crest, on and off across it; a crest is 4 px wide and 9 long.
     const crest = (x: number, y: number) => Math.abs(x - 160) <= 2 && Math.abs(y - 90) <= 4;

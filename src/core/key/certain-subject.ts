@@ -6,7 +6,7 @@ import { maskOf, notOf } from "../image/mask";
 import { isPicture, type Picture } from "../image/plane";
 import { middleOf, placesWhere, valueAt, valuesAt } from "../image/rank";
 import { pointwise } from "../kernels/pointwise";
-import { correlation, deviationOf } from "../measure/correlation";
+import { correlation, deviationOf, meanOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
 import { excessPlane, otherChannels, type Primary } from "../screen/primary";
 import { excessOf } from "./colour-difference";
@@ -57,6 +57,12 @@ const TILES = 8;
 const TILES_VARY = 0.015;
 const SMOKE_BY_TILES = 0.5;
 const OTHER_WAY = -0.4;
+/**
+ * Deviation of tiles' own light, as a share of it, from which on as much of the excess must change for it to be cloth; and the part of it that is not
+ * enough. A clear umbrella, a pane with reflections in it, lets as much of the screen through where it is bright as where it is dark.
+ */
+const OWN_VARIES = 0.08;
+const NOT_WITH_IT = 0.4;
 /**
  * A place smaller than a garment is no subject for certain if its cover nowhere comes to this, and is on average less than that around it, so many
  * reduced px each way: the folds of a sheer curtain do so, and strands that lie over each other.
@@ -214,13 +220,14 @@ function clothOrSmoke(places: Places, seen: AgainstScreen, cover: Float32Array, 
     if (brightens(darker, DARKER)) told[label] = 1;
     else if (withCover > SMOKE) told[label] = -1;
     else if (withCover < -CLOTH || brightens(there, 1)) told[label] = 1;
-    else if (smokeByTiles(there, seen, cover, own)) told[label] = -1;
+    else if (sheerByTiles(there, seen, cover, own)) told[label] = -1;
   });
   return told;
 }
 
-/** Whether an area is smoke, or a film, by the means of its tiles: grain hides from pixels how its own light goes with the cover. */
-function smokeByTiles(there: Uint32Array, { width, height, excess }: AgainstScreen, cover: Float32Array, own: Float32Array): boolean {
+/** Whether an area is smoke, or a film, by the means of its tiles: grain hides from pixels how its own light goes with the cover, or not at all with the excess. */
+function sheerByTiles(there: Uint32Array, seen: AgainstScreen, cover: Float32Array, own: Float32Array): boolean {
+  const { width, height, excess } = seen;
   const across = Math.ceil(width / TILE);
   const tileOf = (i: number) => Math.floor(i / width / TILE) * across + Math.floor((i % width) / TILE);
   const counts = new Uint16Array(across * Math.ceil(height / TILE));
@@ -233,6 +240,8 @@ function smokeByTiles(there: Uint32Array, { width, height, excess }: AgainstScre
     return Float32Array.from(full, (t) => (sums[t] as number) / (counts[t] as number));
   };
   const [covers, owns] = [meansOf(cover), meansOf(own)];
+  const varies = (v: Float32Array) => deviationOf(v) / Math.max(1e-6, meanOf(v, v.length));
+  if (varies(owns) > OWN_VARIES && varies(covers.map((c) => 1 - c)) < NOT_WITH_IT * varies(owns)) return true;
   if (deviationOf(covers) <= TILES_VARY || correlation(covers, owns) <= SMOKE_BY_TILES) return false;
   return correlation(meansOf(excess), owns) < OTHER_WAY;
 }
