@@ -4,7 +4,19 @@ import { closePattern } from "./close-pattern";
 const [W, H] = [120, 80];
 const REACH = 20;
 /** A solid area from x = 20 on, in which a patch wavers; light of the patch's checks beside the screen's, 0.4. */
-function closed({ at, first: wavers = 0.8, checks = 0.2, dot }: { at: number; first?: number; checks?: number; dot?: number }) {
+function closed({
+  at,
+  size = 20,
+  first: wavers = 0.8,
+  checks = 0.2,
+  dot,
+}: {
+  at: number;
+  size?: number;
+  first?: number;
+  checks?: number;
+  dot?: number;
+}) {
   const [firm, certain, first, light] = [
     new Uint8Array(W * H),
     new Uint8Array(W * H),
@@ -14,14 +26,17 @@ function closed({ at, first: wavers = 0.8, checks = 0.2, dot }: { at: number; fi
   for (let y = 0; y < H; y++)
     for (let x = 20; x < W; x++) {
       const i = y * W + x;
-      const patch = x >= at && x < at + 20 && y >= 30 && y < 50;
+      const patch = x >= at && x < at + size && y >= 50 - size && y < 50;
       first[i] = patch ? wavers : 1;
       firm[i] = certain[i] = patch ? 0 : 1;
       if (patch) light[i] = 0.1 + (((x >> 2) + (y >> 2)) % 2) * checks;
     }
   if (dot !== undefined) first[40 * W + at + 10] = dot;
   closePattern({ firm, certain }, first, { width: W, height: H, data: light }, 0.4, REACH);
-  const inside = [...firm.keys()].filter((i) => i % W >= at && i % W < at + 20 && Math.floor(i / W) >= 30 && Math.floor(i / W) < 50);
+  const inside = [...firm.keys()].filter((i) => {
+    const [x, y] = [i % W, Math.floor(i / W)];
+    return x >= at && x < at + size && y >= 50 - size && y < 50;
+  });
   expect(certain).toEqual(firm);
   return inside.filter((i) => firm[i]).length / inside.length;
 }
@@ -33,5 +48,7 @@ describe("closing a pattern", () => {
     expect(closed({ at: 20 })).toBeLessThan(0.65);
   });
   it("leaves what is open somewhere: what shows there is no check", () => expect(closed({ at: 60, dot: 0.55 })).toBe(0));
+  it("closes a large one though grain takes a single pixel under what a pattern has", () =>
+    expect(closed({ at: 60, size: 40, dot: 0.55 })).toBe(1));
   it("leaves what has no pattern: a blurred edge climbs evenly", () => expect(closed({ at: 60, checks: 0 })).toBe(0));
 });

@@ -4,9 +4,14 @@ import { distanceTo } from "../image/distance";
 import { maskUnder, notOf } from "../image/mask";
 import type { Plane } from "../image/plane";
 
-/** First matte under which a place is open; and least first matte in a pattern, where another surface's excess was carried over its own. */
+/**
+ * First matte under which a place is open; least first matte in a pattern, where another surface's excess was carried over its own; and share of the
+ * pixels over the first thousand that may have less: grain takes single ones of a large area there, and of what is truly mixed far more has less.
+ */
 const OPEN = 0.5;
 const WAVERS = 0.6;
+const FEW = 0.03;
+const LARGE = 1000;
 /** How far from what is open a pattern stands, as a share of the reach: nearer, hair is as thin, and a blurred edge goes that deep. */
 const INSIDE = 0.4;
 /** Mean departure from the 5 × 5 px around, as a share of the screen's light, from which on a place has a pattern: a blurred edge climbs evenly. */
@@ -32,12 +37,15 @@ export function closePattern(
   const unsure = notOf(firm);
   for (let i = 0; i < unsure.length; i++) if ((toOpen[i] as number) <= deep) unsure[i] = 0;
   const { count, starts, ends, labels, areas } = areaRuns(unsure, width, height);
-  const wavers = new Uint8Array(areas.length).fill(1);
+  const [wavers, low] = [new Uint8Array(areas.length).fill(1), new Uint32Array(areas.length)];
   const eachRun = (does: (label: number, start: number, end: number) => void) => {
     for (let k = 0; k < count; k++) if (wavers[labels[k] as number]) does(labels[k] as number, starts[k] as number, ends[k] as number);
   };
   eachRun((label, start, end) => {
-    for (let i = start; i < end && wavers[label]; i++) if ((first[i] as number) < WAVERS) wavers[label] = 0;
+    for (let i = start; i < end; i++) if ((first[i] as number) < WAVERS) low[label]!++;
+  });
+  areas.forEach((area, label) => {
+    if ((low[label] as number) > FEW * Math.max(0, area - LARGE)) wavers[label] = 0;
   });
   // The first is no area's.
   if (!wavers.includes(1, 1)) return;
