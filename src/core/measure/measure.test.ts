@@ -44,6 +44,17 @@ describe("figures", () => {
     // The same area half open is a hole.
     expect(subjectOutline(fill(clean, 50, 45, 20, 30, 0.2), 1)[60 * 120 + 60]).toBe(1);
   });
+  it("nor one whose rim is soft, as between leaves: its mean is far from clear", () => {
+    const soft = copy(clean);
+    for (let y = 40; y < 80; y++)
+      for (let x = 40; x < 80; x++) soft.data[y * 120 + x] = Math.min(1, Math.max(0, 0.2 * (Math.hypot(x - 60, y - 60) - 12)));
+    const inside = [...soft.data].filter((v, i) => v < 0.5 && Math.hypot((i % 120) - 60, Math.floor(i / 120) - 60) < 20);
+    expect(inside.reduce((sum, v) => sum + v, 0) / inside.length).toBeGreaterThan(0.05);
+    expect(subjectOutline(soft, 1)[60 * 120 + 60]).toBe(0);
+    // A mirror in which the screen is seen in part stays a hole.
+    const mirror = fill(fill(clean, 45, 45, 30, 30, 0.2), 50, 50, 20, 20, 0.01);
+    expect(subjectOutline(mirror, 1)[60 * 120 + 60]).toBe(1);
+  });
   it("tells how much of the soft band was pushed to its ends", () => {
     const soft = makePlane(100, 4);
     for (let y = 0; y < 4; y++) for (let x = 0; x < 100; x++) soft.data[y * 100 + x] = (x + 0.5) / 100;
