@@ -18,8 +18,7 @@ const FEW = 0.02;
 
 /**
  * The channel weight for what is nowhere wider than its own edges: straws, grass, wires, a tangle out of focus. All but its crests is mixed with the
- * screen, and a mixture of something warm asks for too much weight; so it is told by the crests of each hue
- * that cover most.
+ * screen, and a mixture of something warm asks for too much weight; so it is told by the crests of each hue that cover most.
  * @param plate at full size, where such things are widest; linear light @param screen the clean plate at its size @param colour the screen's
  * @param outside pixels that are screen for certain
  * @param isBeyond whether a pixel lies beyond the screen
@@ -41,9 +40,11 @@ export function weightOfThinThings(
     height,
     1,
   );
-  const most = mostAround(cover, width, height, Math.max(3, Math.round(AROUND * height)));
-  const isCrest = (i: number) => (cover[i] as number) > Math.max(SOMETHING, (most[i] as number) - AS_MUCH);
-  const crests = placesWhere((i) => isCrest(i) && !isBeyond(i), cover.length);
+  const radius = Math.max(3, Math.round(AROUND * height));
+  const crests = placesWhere(
+    (i) => (cover[i] as number) > SOMETHING && !isBeyond(i) && isCrest(cover, i, width, height, radius),
+    cover.length,
+  );
   const pure = [...byHue(crests, plate, screen, primary).values()].flatMap((places) => {
     const least = percentile(valuesAt(cover, Uint32Array.from(places)), 1 - PUREST, 0);
     return places.length < FEW * crests.length ? [] : places.filter((i) => (cover[i] as number) >= least);
@@ -66,19 +67,12 @@ function byHue(places: Uint32Array, plate: Picture, screen: Picture, primary: Pr
   return groups;
 }
 
-/** The most of a plane in the square around each pixel, as far as it lies in the frame. */
-function mostAround(plane: Float32Array, w: number, h: number, radius: number): Float32Array {
-  const across = plane.map((_, i) => {
-    const row = i - (i % w);
-    let most = Number.NEGATIVE_INFINITY;
-    for (let k = Math.max(row, i - radius); k <= Math.min(row + w - 1, i + radius); k++) most = Math.max(most, plane[k] as number);
-    return most;
-  });
-  return plane.map((_, i) => {
-    const x = i % w;
-    const y = (i - x) / w;
-    let most = Number.NEGATIVE_INFINITY;
-    for (let k = Math.max(0, y - radius); k <= Math.min(h - 1, y + radius); k++) most = Math.max(most, across[k * w + x] as number);
-    return most;
-  });
+/** Whether nothing in the square around a pixel, as far as it lies in the frame, covers more. Most are told by the pixels next to them. */
+function isCrest(cover: Float32Array, at: number, w: number, h: number, radius: number): boolean {
+  const [x, y] = [at % w, Math.floor(at / w)];
+  const most = (cover[at] as number) + AS_MUCH;
+  for (const r of [1, radius])
+    for (let j = Math.max(0, y - r); j <= Math.min(h - 1, y + r); j++)
+      for (let i = j * w + Math.max(0, x - r); i <= j * w + Math.min(w - 1, x + r); i++) if ((cover[i] as number) > most) return false;
+  return true;
 }
