@@ -295,6 +295,9 @@ describe("a proposal", () => {
     ).toBeLessThan(0.01);
     const markers = alike.map((piece) => ({ ...piece, colour: red }));
     expect(worst([person, ...markers], markers)).toBeGreaterThan(0.9);
+    // Nor do stains beside them make them bees.
+    const stains = [90, 250, 410].map((x) => ({ covers: disc(x, 110, 2.6), colour: red }));
+    expect(worst([person, ...markers, ...stains], markers)).toBeGreaterThan(0.9);
   });
 
   it("keeps a rim that a back light burns out, though its hue is clipped", () => {

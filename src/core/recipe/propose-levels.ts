@@ -24,8 +24,8 @@ const ALIKE = 0.7;
 /** Cosine of the angle up to which two patches depart from the screen in one direction of colour, and how many of all must do so with one of them. */
 const ONE_COLOUR = Math.cos(Math.PI / 15);
 const OF_ONE_COLOUR = 0.5;
-/** Deviation of what patches cover, as a share of the mean, over which they are not of one size; and how far beyond its box a patch may reach, px. */
-const ONE_SIZE = 0.22;
+/** Deviation of what alike patches cover, as a share of the mean, over which they are not of one size; and how far beyond its box a patch may reach, px. */
+const ONE_SIZE = 0.16;
 const RIM_OF_PATCH = 3;
 /** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
 const LEAST_THING = 1 / 7000;
@@ -177,7 +177,7 @@ function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, scree
   if (patches.length === 0) return false;
   if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
   // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
-  const covered = patches.map((p) => coverOf(p, pull));
+  const covered = alike(patches.map((p) => coverOf(p, pull))).alike;
   if (deviationOf(covered) > ONE_SIZE * meanOf(covered, covered.length)) return true;
   const { count, usual } = setOfMarkers(patches);
   if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
@@ -193,19 +193,11 @@ function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, scree
 
 /** How much of the frame what stands at a patch covers, px², with its soft rim. */
 function coverOf(p: Region, { width, height, data }: Plane): number {
-  const {
-    x,
-    y,
-    width: w,
-    height: h,
-  } = clipRegion(
-    { x: p.x - RIM_OF_PATCH, y: p.y - RIM_OF_PATCH, width: p.width + 2 * RIM_OF_PATCH, height: p.height + 2 * RIM_OF_PATCH },
-    width,
-    height,
-  );
+  const around = { x: p.x - RIM_OF_PATCH, y: p.y - RIM_OF_PATCH, width: p.width + 2 * RIM_OF_PATCH, height: p.height + 2 * RIM_OF_PATCH };
+  const { x, y, ...size } = clipRegion(around, width, height);
   let sum = 0;
-  for (let j = y; j < y + h; j++)
-    for (let i = x; i < x + w; i++) {
+  for (let j = y; j < y + size.height; j++)
+    for (let i = x; i < x + size.width; i++) {
       const m = data[j * width + i] as number;
       if (m > OUT_LEAST) sum += m;
     }
@@ -236,8 +228,15 @@ function mostOfOneColour(patches: readonly Region[], pull: Plane, plate: Picture
  * put up several at a time and alike; a single patch may be smoke, or part of the subject.
  */
 function setOfMarkers(markers: readonly Region[]): { count: number; largest: number; usual: number } {
-  const sizes = markers.map((m) => m.width * m.height).sort((a, b) => a - b);
-  const usual = sizes[sizes.length >> 1] ?? 0;
-  const alike = sizes.filter((s) => s > usual / 2 && s < 2 * usual);
-  return alike.length < MARKERS_LEAST ? { count: 0, largest: 0, usual } : { count: alike.length, largest: Math.max(...alike), usual };
+  const sizes = alike(markers.map((m) => m.width * m.height));
+  const count = sizes.alike.length;
+  return count < MARKERS_LEAST
+    ? { count: 0, largest: 0, usual: sizes.usual }
+    : { count, largest: Math.max(...sizes.alike), usual: sizes.usual };
+}
+
+/** Sizes that are within twice the usual one: stains among crosses are not. */
+function alike(sizes: readonly number[]): { readonly usual: number; readonly alike: readonly number[] } {
+  const usual = [...sizes].sort((a, b) => a - b)[sizes.length >> 1] ?? 0;
+  return { usual, alike: sizes.filter((s) => s > usual / 2 && s < 2 * usual) };
 }
