@@ -22,7 +22,7 @@ export interface Figures {
 export const HOLE_LEVEL = 0.99;
 export const RESIDUE_LEVEL = 0.01;
 export const CLEARANCE_LEVEL = 0.02;
-/** An enclosed area of the pull's background that is this clear in so much of it, and this large, is a true gap, not a hole: its rim is soft. */
+/** An enclosed area of the pull's background that is this clear on average, or in so much of it though its rim is soft, and this large, is a true gap, not a hole. */
 const GAP_LEVEL = 0.05;
 const GAP_SHARE = 0.67;
 const GAP_AREA = 150;
@@ -45,13 +45,18 @@ export function subjectOutline(pull: Plane, areaScale: number): Uint8Array {
   for (let k = 0; k < islands.count; k++)
     if ((islands.areas[islands.labels[k] as number] as number) < minArea) solid.fill(0, islands.starts[k], islands.ends[k]);
   const { count, starts, ends, labels, areas, atBorder } = areaRuns(notOf(solid), width, height);
-  const clear = new Uint32Array(areas.length);
+  const [clear, sums] = [new Uint32Array(areas.length), new Float64Array(areas.length)];
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
     if (atBorder[label] || (areas[label] as number) < minArea) continue;
-    for (let i = starts[k] as number; i < (ends[k] as number); i++) if ((data[i] as number) < GAP_LEVEL) clear[label]!++;
+    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
+      sums[label]! += data[i] as number;
+      if ((data[i] as number) < GAP_LEVEL) clear[label]!++;
+    }
   }
-  const fill = areas.map((area, label) => !atBorder[label] && (area < minArea || (clear[label] as number) < GAP_SHARE * area));
+  const isGap = (area: number, label: number) =>
+    area >= minArea && ((sums[label] as number) <= GAP_LEVEL * area || (clear[label] as number) >= GAP_SHARE * area);
+  const fill = areas.map((area, label) => !atBorder[label] && !isGap(area, label));
   for (let k = 0; k < count; k++) if (fill[labels[k] as number]) solid.fill(1, starts[k], ends[k]);
   return solid;
 }
