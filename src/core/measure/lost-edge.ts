@@ -1,9 +1,11 @@
-import { areaRuns } from "../image/components";
-import { maskOver } from "../image/mask";
+import { areaRuns, type Runs } from "../image/components";
+import { maskOf, maskOver } from "../image/mask";
 import type { Plane } from "../image/plane";
 
 /** Pull from which on, and its mirror up to which, a pixel is a soft edge for certain: well over the grain. */
 export const SOFT = 0.08;
+/** Area of a place amid what is solid up to which grain leaves it open, and no strands or gap, px. */
+const GRAIN = 12;
 /** A matte this near 0 or 1 has been pushed there, whatever rounding left of it. */
 const GONE = 1e-4;
 
@@ -17,30 +19,50 @@ export interface LostEdge {
 
 /**
  * Soft edge that levels and bounds pushed to 0 or 1. An edge hangs on the subject: folds, seams and stains of the screen that bounds throw away
- * are none, and what is lifted by grain alone may be pushed to 0 and costs nothing.
+ * are none, and what is lifted by grain alone may be pushed to 0 and costs nothing; nor does what grain alone opens amid what is solid, and is closed.
  * @param garbage 1 where bounds throw away; what lies there does not count
  * @param solid 1 within the subject's outline
  */
 export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, solid: Uint8Array): LostEdge {
-  const { count, starts, ends, labels, areas } = areaRuns(maskOver(pull.data, SOFT), pull.width, pull.height);
-  const hangs = new Uint8Array(areas.length);
-  for (let k = 0; k < count; k++) {
-    const label = labels[k] as number;
-    for (let i = starts[k] as number; i < (ends[k] as number) && !hangs[label]; i++) hangs[label] = solid[i] as number;
-  }
-  const marks = new Float32Array(pull.data.length);
+  const { data, width, height } = pull;
+  const subject = areaRuns(maskOver(data, SOFT), width, height);
+  const hangs = new Uint8Array(subject.areas.length);
+  eachRun(subject, (label, start, end) => {
+    for (let i = start; i < end && !hangs[label]; i++) hangs[label] = solid[i] as number;
+  });
+  const hanging = new Uint8Array(data.length);
+  eachRun(subject, (label, start, end) => {
+    if (hangs[label]) hanging.fill(1, start, end);
+  });
+  const edges = areaRuns(
+    maskOf(hanging, (h, i) => h === 1 && (data[i] as number) <= 1 - SOFT),
+    width,
+    height,
+  );
+  const isEdge = Uint8Array.from(edges.areas, (area) => (area > GRAIN ? 1 : 0));
+  const isClear = (i: number) => (data[i] as number) <= SOFT;
+  eachRun(edges, (label, start, end) => {
+    const [row, y] = [start - (start % width), Math.floor(start / width)];
+    if ((start > row && isClear(start - 1)) || (end < row + width && isClear(end))) isEdge[label] = 1;
+    for (let i = start; i < end && !isEdge[label]; i++)
+      if ((y > 0 && isClear(i - width)) || (y < height - 1 && isClear(i + width))) isEdge[label] = 1;
+  });
+  const marks = new Float32Array(data.length);
   let [soft, lost] = [0, 0];
-  for (let k = 0; k < count; k++) {
-    if (!hangs[labels[k] as number]) continue;
-    for (let i = starts[k] as number; i < (ends[k] as number); i++) {
-      const p = pull.data[i] as number;
-      if (p > 1 - SOFT || (garbage && (garbage.data[i] as number) > 0.5)) continue;
+  eachRun(edges, (label, start, end) => {
+    if (!isEdge[label]) return;
+    for (let i = start; i < end; i++) {
+      if (garbage && (garbage.data[i] as number) > 0.5) continue;
       soft++;
       const m = matte.data[i] as number;
       if (m > GONE && m < 1 - GONE) continue;
       lost++;
-      marks[i] = Math.abs(m - p);
+      marks[i] = Math.abs(m - (data[i] as number));
     }
-  }
+  });
   return { soft, lost, marks };
+}
+
+function eachRun({ count, starts, ends, labels }: Runs, does: (label: number, start: number, end: number) => void): void {
+  for (let k = 0; k < count; k++) does(labels[k] as number, starts[k] as number, ends[k] as number);
 }

@@ -27,6 +27,17 @@ describe("strands that a gentler pass would bring back", () => {
     expect(lostEdge(pull, matte, garbage, solid).soft).toBe(0);
   });
 
+  it("counts no grain that is closed amid what is solid, and still counts what is half open there", () => {
+    const pull = head();
+    // Every other pixel of the body wavers under what passes for solid.
+    for (let y = 4; y < 40; y++) for (let x = 4; x < 30; x++) if ((x + y) % 2 === 0) pull.data[y * 120 + x] = 0.88;
+    const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
+    const solid = subjectOutline(pull, 1);
+    expect(lostEdge(pull, matte, undefined, solid)).toMatchObject({ soft: 200, lost: 200 });
+    for (let y = 50; y < 55; y++) for (let x = 10; x < 15; x++) pull.data[y * 120 + x] = 0.6;
+    expect(lostEdge(pull, matte, undefined, solid)).toMatchObject({ soft: 225, lost: 225 });
+  });
+
   it("counts no fold of the screen that hangs on no subject", () => {
     const pull = head();
     const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };

@@ -49,6 +49,9 @@ describe("a proposal", () => {
     const error = matteError(matte as Plane, truth);
     expect(error.edge).toBeLessThan(0.004);
     expect(error.core).toBeLessThan(0.01);
+    // The mean of the other channels would take pale straw's own green: on a frame of 720 lines, ΔE 9 where the mix leaves 3.
+    const [{ pull, spill }] = recipe.passes as [(typeof recipe.passes)[number]];
+    expect(spill).toMatchObject({ limit: "mix", mix: pull.weight });
     // A dark studio beside the screen is wide enough, and says nothing of the straws.
     const studio = { covers: (x: number) => (x > 520 ? 1 : 0), colour: even(0.012, 0.011, 0.01) };
     const beside = proposeRecipe(plateOf(640, 360, [{ covers, colour }, studio]).plate, 1).recipe;

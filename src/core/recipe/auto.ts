@@ -1,14 +1,10 @@
 import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
-import { distanceTo } from "../image/distance";
 import { lumaOf } from "../image/luma";
-import { notOf } from "../image/mask";
 import type { Picture } from "../image/plane";
-import { middleOf, placesWhere, valuesWhere } from "../image/rank";
+import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
-import { partingWeight } from "../key/parting-weight";
 import { subjectExcess } from "../key/subject-difference";
-import { weightOfThinThings } from "../key/thin-weight";
 import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
@@ -22,6 +18,7 @@ import { type Evaluation, evaluate, type OutputName } from "./evaluate";
 import { beyondTheKey, clippedAway, leftOpen, type NotSolved } from "./not-solved";
 import { proposeLevels } from "./propose-levels";
 import { proposePreparation } from "./propose-preparation";
+import { proposeWeight } from "./propose-weight";
 import { defaultRecipe, type Pass, type Recipe } from "./schema";
 import type { PlateSource } from "./sources";
 import { StepCache } from "./step-cache";
@@ -37,8 +34,6 @@ export interface Proposal {
 /** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */
 const REACH = 0.11;
 const LEAST_REACH = 48;
-/** Share of the subject that must lie deeper than the margin for that to tell its colours: of people nearly all does, of straws hardly any. */
-const SCARCE = 0.1;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -65,7 +60,6 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const located = locateScreen(plate, sampledPrimary(plate, frame, base.screen));
   const { found, small, factor, box, sample } = located;
   const { primary } = found;
-  const n = small.width * small.height;
   const reasons: string[] = [
     `Screen: ${screenName(sample.colour)}, averaged over the most even ${box.width}×${box.height} px near the subject; ${share(found.share)} of the frame is screen.`,
   ];
@@ -112,25 +106,11 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   const middle = middleOf(valuesWhere(luma, found.mask), 0);
   const areas = partAreas(found.mask, luma, middle, small.width, small.height, inFrame);
 
-  // The weight that parts certain subject from certain screen best, on the reduced copy.
-  const screenPlate = shrinkPicture(look(known, "cleanPlate").cleanPlate, factor);
-  const margin = Math.max(3, small.height / 90);
-  const toScreen = distanceTo(found.mask, small.width, small.height);
-  const toOther = distanceTo(notOf(found.mask), small.width, small.height);
-  const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);
-  const before = placesWhere((i) => (toScreen[i] as number) > 0 && !areas.beyond[i], n);
-  const thin = before.filter((i) => (toScreen[i] as number) > margin).length < SCARCE * before.length;
-  const outside = placesWhere((i) => (toScreen[i] as number) <= margin && (toOther[i] as number) > margin, n);
-  const inFull = outside.map((i) => factor * (Math.floor(i / small.width) * plate.width + (i % small.width)));
-  const isBeyond = (i: number) => {
-    const [x, y] = [i % plate.width, Math.floor(i / plate.width)].map((v) => Math.floor(v / factor)) as [number, number];
-    return areas.beyond[Math.min(y, small.height - 1) * small.width + Math.min(x, small.width - 1)] === 1;
-  };
-  const parting = thin ? null : partingWeight(small, screenPlate, sample.colour, inside, outside, margin);
-  const weight = parting ?? weightOfThinThings(plate, look(known, "cleanPlate").cleanPlate, sample.colour, inFull, isBeyond);
-  reasons.push(
-    `Pull: unmix. The screen is known at every pixel, the subject's colours come from the nearest certain subject; a first matte by colour difference, weight ${share(weight)}: of all tried, it parts ${parting === null ? "the pixels that thin or blurred things cover most, since nothing of them is wide enough to be certain," : "certain subject"} from certain screen best.`,
-  );
+  // Read before the next look, which may take its memory back.
+  const behind = look(known, "cleanPlate").cleanPlate;
+  const screenPlate = shrinkPicture(behind, factor);
+  const { weight, outside, ...parted } = proposeWeight(plate, located, { cleanPlate: behind, screenPlate, beyond: areas.beyond });
+  reasons.push(parted.reason);
 
   const ends = Math.max(areas.ends.left, areas.ends.right, areas.ends.top) > 0.05;
   if (ends) reasons.push("Bounds: the screen ends inside the frame; what lies beyond it is thrown away.");
@@ -139,9 +119,11 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   if (bars) reasons.push(`Bounds: black bars stand around a picture of ${picture.width}×${picture.height} px; they are thrown away.`);
   const beyond = ends || bars;
 
-  // By what spill is told by: the mean of the two other channels, or the mix beyond them before a screen between two primaries.
+  // By what spill is told by: the mean of the two other channels; or the pull's mix of them, beyond them before a screen between two primaries,
+  // and for thin things, which have no inside that would tell what of the screen's primary is their own.
   const ofTwo = secondOf(sample.colour) !== null && beyondChannels("mix", weight);
-  const own = subjectExcess(small, { primary, weight: ofTwo ? weight : 0.5, screen: screenPlate });
+  const byMix = ofTwo || parted.thin;
+  const own = subjectExcess(small, { primary, weight: byMix ? weight : 0.5, screen: screenPlate });
   const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
   const subjects = Math.max(
     1,
@@ -151,7 +133,9 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     `Spill: ${
       ofTwo
         ? "light of the screen's own hue, which lies between two primaries, is taken where the pull's weight tells it"
-        : "the screen primary is limited to the mean of the other two channels"
+        : parted.thin
+          ? "the screen primary is limited to the mix of the other two channels that parts thin things from the screen"
+          : "the screen primary is limited to the mean of the other two channels"
     }, beyond what each surface has of it well inside the subject, which is its own and stays${
       wardrobe > WARDROBE * subjects ? ` (${share(wardrobe / subjects)} of the subject has the screen's own hue)` : ""
     }; neutral light of the same luminance goes back.`,
@@ -177,7 +161,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: {
           ...(base.passes[0] as Pass).spill,
-          ...(ofTwo ? { limit: "mix" as const, mix: weight } : { limit: "average" as const }),
+          ...(byMix ? { limit: "mix" as const, mix: weight } : { limit: "average" as const }),
           amount: 1,
           replace: "neutral",
           reachWarm: 180,

@@ -1,14 +1,14 @@
 import { boxMean } from "../image/box";
-import { clipRegion, type Picture, type Plane, type Region, regionInFull } from "../image/plane";
+import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
 import { percentile } from "../image/rank";
 import { glossyDepth } from "../matte/glossy-rims";
-import { deviationOf, meanOf } from "../measure/correlation";
 import { edgeWidths } from "../measure/edge-width";
 import { share } from "../measure/judged";
 import type { LocatedScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
+import { areSwarm, setOfMarkers } from "./marker-set";
 import type { Pass } from "./schema";
 
 /** Levels that automatic bounds start from at the least and at the most. */
@@ -18,17 +18,6 @@ const OUT_MOST = 0.2;
 const CLEAR = 1 / 120;
 /** Area of an island against its marker's own box: shadow and soft rim come on top. */
 const MARKER_ROOM = 1.5;
-/** Markers of one size that make a set; and how many of all patches must be of it for them to be markers. */
-const MARKERS_LEAST = 3;
-const ALIKE = 0.7;
-/** Cosine of the angle up to which two patches depart from the screen in one direction of colour, and how many of all must do so with one of them. */
-const ONE_COLOUR = Math.cos(Math.PI / 15);
-const OF_ONE_COLOUR = 0.5;
-/** Deviation of what alike patches cover, as a share of the mean, over which they are not of one size; and how far beyond its box a patch may reach, px. */
-const ONE_SIZE = 0.16;
-const RIM_OF_PATCH = 3;
-/** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
-const LEAST_THING = 1 / 7000;
 /** Deviations of the screen's grain up to which it reaches. */
 const GRAINS = 6;
 /** How far levels go, as a share of the grain. */
@@ -167,76 +156,4 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
     glossy,
   };
   return { unmix: { floor: grain, waver, rims }, matte: { black, white, knee, bounds }, reasons };
-}
-
-/**
- * Whether patches on the screen are no markers but all that stands before it, or most of it: bees, petals, snow. Markers are put up for something
- * larger, and are of one size and colour.
- */
-function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): boolean {
-  if (patches.length === 0) return false;
-  if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
-  // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
-  const covered = alike(patches.map((p) => coverOf(p, pull))).alike;
-  if (deviationOf(covered) > ONE_SIZE * meanOf(covered, covered.length)) return true;
-  const { count, usual } = setOfMarkers(patches);
-  if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
-  const present = (x0: number, y0: number, w: number, h: number) => {
-    let pixels = 0;
-    for (let y = y0; y < Math.min(pull.height, y0 + h); y++)
-      for (let x = x0; x < Math.min(pull.width, x0 + w); x++) if ((pull.data[y * pull.width + x] as number) > 0.5) pixels++;
-    return pixels;
-  };
-  const ofPatches = patches.reduce((sum, p) => sum + present(p.x, p.y, p.width, p.height), 0);
-  return 2 * ofPatches > present(0, 0, pull.width, pull.height);
-}
-
-/** How much of the frame what stands at a patch covers, px², with its soft rim. */
-function coverOf(p: Region, { width, height, data }: Plane): number {
-  const around = { x: p.x - RIM_OF_PATCH, y: p.y - RIM_OF_PATCH, width: p.width + 2 * RIM_OF_PATCH, height: p.height + 2 * RIM_OF_PATCH };
-  const { x, y, ...size } = clipRegion(around, width, height);
-  let sum = 0;
-  for (let j = y; j < y + size.height; j++)
-    for (let i = x; i < x + size.width; i++) {
-      const m = data[j * width + i] as number;
-      if (m > OUT_LEAST) sum += m;
-    }
-  return sum;
-}
-
-/**
- * How many patches at the most are of one colour. It is told by how they depart from the screen where they cover most of it: the direction of that
- * is the same however much of it they cover.
- */
-function mostOfOneColour(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): number {
-  const departures = patches.map((p) => {
-    let most = -1;
-    let at = 0;
-    for (let y = p.y; y < Math.min(pull.height, p.y + p.height); y++)
-      for (let i = y * pull.width + p.x, k = 0; k < p.width && p.x + k < pull.width; i++, k++)
-        if ((pull.data[i] as number) > most) [most, at] = [pull.data[i] as number, i];
-    const d = (["r", "g", "b"] as const).map((c) => (plate[c][at] as number) - (screen[c][at] as number)) as [number, number, number];
-    const length = Math.hypot(...d);
-    return d.map((v) => v / Math.max(1e-6, length));
-  });
-  const like = (a: readonly number[]) => departures.filter((b) => a.reduce((s, v, k) => s + v * (b[k] as number), 0) > ONE_COLOUR).length;
-  return Math.max(...departures.map(like));
-}
-
-/**
- * The set that markers make: how many of them are alike, and the largest's area, px²; 0 where there is no set; and the area that is usual. Markers are
- * put up several at a time and alike; a single patch may be smoke, or part of the subject.
- */
-function setOfMarkers(markers: readonly Region[]): { count: number; largest: number; usual: number } {
-  const sizes = alike(markers.map((m) => m.width * m.height));
-  const count = sizes.alike.length;
-  return count < MARKERS_LEAST
-    ? { count: 0, largest: 0, usual: sizes.usual }
-    : { count, largest: Math.max(...sizes.alike), usual: sizes.usual };
-}
-
-/** Sizes that are within twice the usual one: stains among crosses are not. */
-function alike(sizes: readonly number[]): { readonly usual: number; readonly alike: readonly number[] } {
-  const usual = [...sizes].sort((a, b) => a - b)[sizes.length >> 1] ?? 0;
-  return { usual, alike: sizes.filter((s) => s > usual / 2 && s < 2 * usual) };
 }
