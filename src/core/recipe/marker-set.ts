@@ -19,11 +19,13 @@ const LEAST_THING = 1 / 7000;
 export function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture, screen: Picture): boolean {
   if (patches.length === 0) return false;
   if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
-  // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
-  const covered = alike(patches.map((p) => present(p, pull))).alike;
-  if (deviationOf(covered) > ONE_SIZE * meanOf(covered, covered.length)) return true;
   const { count, usual } = setOfMarkers(patches);
-  if (usual > LEAST_THING * pull.height ** 2 && count < ALIKE * patches.length) return true;
+  if (usual > LEAST_THING * pull.height ** 2) {
+    if (count < ALIKE * patches.length) return true;
+    // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
+    const covered = alike(patches.map((p) => present(p, pull))).alike;
+    if (deviationOf(covered) > ONE_SIZE * meanOf(covered, covered.length)) return true;
+  }
   const ofPatches = patches.reduce((sum, p) => sum + present(p, pull), 0);
   return 2 * ofPatches > present(wholeOf(pull), pull);
 }
