@@ -35,6 +35,20 @@ const even = () => 1;
 /** Bright at the left, dark at the right: as a sleeve or a fold. */
 const shaded = (x: number) => 1.1 - 0.006 * (x - 100);
 
+/** Share that is certain, of the pixels that count, on white cloth of radius 60 that is sage as far as `part` says. */
+function certainOnWhite(part: (x: number, y: number) => number, counts: (x: number, y: number) => boolean): number {
+  const plate = round(WHITE, (d) => 60.5 - d, even);
+  for (let i = 0; i < plate.r.length; i++) {
+    const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
+    const k = Math.hypot(x - 160, y - 90) > 45 ? 0 : part(x, y);
+    for (const c of ["r", "g", "b"] as const) plate[c][i] = k * SAGE[c] + (1 - k) * (plate[c][i] as number);
+  }
+  const seen = againstScreen(plate, B, "g", 0.5);
+  const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
+  const those = [...certain.keys()].filter((i) => counts(i % WIDTH, Math.floor(i / WIDTH)));
+  return those.reduce((sum, i) => sum + (certain[i] as number), 0) / those.length;
+}
+
 describe("certain subject", () => {
   it("cloth of the screen's hue is told by its light however soft it ends: where it has more light it has more excess", () => {
     const soft = (d: number) => (60 - d) / 20;
@@ -120,30 +134,23 @@ describe("certain subject", () => {
     expect(most(1)).toBeGreaterThan(3);
   });
   it("checks near the screen's hue are no holes in what is solid around them, though none is as large as a garment", () => {
-    const within = (part: (x: number, y: number) => number, counts: (x: number, y: number) => boolean) => {
-      const plate = round(WHITE, (d) => 60.5 - d, even);
-      for (let i = 0; i < plate.r.length; i++) {
-        const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
-        const k = Math.hypot(x - 160, y - 90) > 45 ? 0 : part(x, y);
-        for (const c of ["r", "g", "b"] as const) plate[c][i] = k * SAGE[c] + (1 - k) * (plate[c][i] as number);
-      }
-      const seen = againstScreen(plate, B, "g", 0.5);
-      const { certain } = certainSubject(plate, "g", seen, palerThanScreen(seen));
-      const those = [...certain.keys()].filter((i) => counts(i % WIDTH, Math.floor(i / WIDTH)));
-      return those.reduce((sum, i) => sum + (certain[i] as number), 0) / those.length;
-    };
     const check = (x: number, y: number) => (Math.floor(x / 10) + Math.floor(y / 10)) % 2 === 0;
     const wellIn = (v: number) => v % 10 > 1 && v % 10 < 8;
     const inner = (x: number, y: number) => Math.hypot(x - 160, y - 90) < 35 && check(x, y) && wellIn(x) && wellIn(y);
-    expect(within((x, y) => (check(x, y) ? 1 : 0), inner)).toBe(1);
+    expect(certainOnWhite((x, y) => (check(x, y) ? 1 : 0), inner)).toBe(1);
     // What goes over softly, as a gap between blurred fingers does, may be screen.
     const from = (x: number, y: number) => Math.hypot(x - 160, y - 90);
     expect(
-      within(
+      certainOnWhite(
         (x, y) => Math.max(0, 1 - Math.max(0, from(x, y) - 6) / 24),
         (x, y) => from(x, y) < 6,
       ),
     ).toBe(0);
+  });
+  it("leaves printed on cloth are whole, though they are so narrow that all of them is edge", () => {
+    const leaf = (x: number, y: number) =>
+      (Math.abs(x - 160) < 1.5 && Math.abs(y - 90) < 8) || (Math.abs(y - 90) < 1.5 && Math.abs(x - 160) < 8);
+    expect(certainOnWhite((x, y) => (leaf(x, y) ? 1 : 0), leaf)).toBe(1);
   });
   it("folds of such cloth are no mixed pixels: their light changes, and not the part of it that is in excess", () => {
     const folds = (x: number) => 1 + 0.25 * Math.sin(x / 2.5);

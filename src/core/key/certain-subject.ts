@@ -10,7 +10,7 @@ import { correlation, deviationOf, meanOf } from "../measure/correlation";
 import { screenMask } from "../screen/find";
 import { excessPlane, otherChannels, type Primary } from "../screen/primary";
 import { excessOf } from "./colour-difference";
-import { printedAreas } from "./printed-areas";
+import { enclosedPrints, printedAreas } from "./printed-areas";
 import { liesOverSubject } from "./veil-hem";
 
 /** Distance from the screen that makes a pixel certain subject, in reduced px. */
@@ -342,12 +342,13 @@ export function certainSubject(
   const certain = new Float32Array(n);
   // A hem is an edge, around which a recording that compresses ripples: what is solid is not always smooth there.
   const slopes = new Float32Array(n);
-  const [maybe, solid] = [new Uint8Array(n), new Uint8Array(n)];
+  const [maybe, solid, open] = [new Uint8Array(n), new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++) {
     if ((toScreen[i] as number) <= MARGIN) continue;
     const b = excessBehind[i] as number;
     const matte = 1 - (e[i] as number) / b;
     if (matte >= SOLID) solid[i] = 1;
+    else open[i] = 1;
     const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
     if ((texture[i] as number) > TEXTURE * against) {
       // Folds of cloth are as deep as its own light makes them; its hue has none.
@@ -373,7 +374,9 @@ export function certainSubject(
     if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, solid)) told[label] = -1;
   });
   const printed = printedAreas(areas, { solid, cover, screen }, GARMENT * n, w, h);
+  const enclosed = enclosedPrints({ open, solid, paler, toScreen, cover, others: here, own }, w, h);
   for (let i = 0; i < n; i++) {
+    if (enclosed[i]) certain[i] = 1;
     const label = areas.labels[i] as number;
     if ((told[label] as number) < 0) continue;
     if (printed[label]) certain[i] = 1;

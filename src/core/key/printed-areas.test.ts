@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { labelComponents } from "../image/components";
 import { maskOf, maskOver } from "../image/mask";
-import { printedAreas } from "./printed-areas";
+import { enclosedPrints, printedAreas } from "./printed-areas";
 
 const [WIDTH, HEIGHT] = [80, 60];
 
@@ -19,9 +19,40 @@ describe("prints", () => {
   it("are pieces that stand in what is solid", () => {
     expect(prints((x, y) => (dot(x, y) ? 0.4 : 1), dot)).toBe(1);
   });
+  it("are as well large ones, however wide the rim that is not smooth: a stamp on paper", () => {
+    const stamp = (r: number) => (x: number, y: number) => Math.hypot(x - 40, y - 30) < r;
+    expect(prints((x, y) => (stamp(14)(x, y) ? 0.45 : 1), stamp(12.7))).toBe(1);
+  });
   it("are no smooth places of a veil beside a hat, which goes on around them: streaks of its colour were drawn from there", () => {
     // The hat above, hair on the left; between them a fold of the veil, in which single strands are.
     const veil = (x: number, y: number) => (y < 28 || x < 37 ? 1 : 0.4 + 0.004 * (x - 38));
     expect(prints(veil, dot)).toBe(0);
+  });
+});
+
+describe("prints of thin parts", () => {
+  const [W, H] = [160, 120];
+  const leaf = (x: number, y: number) => (Math.abs(x - 80) < 2 && Math.abs(y - 60) < 7) || (Math.abs(y - 60) < 2 && Math.abs(x - 80) < 7);
+  /** How many pixels are taken for such prints, of a cloth on which `shape` is as open as `cover`. */
+  const pixels = (shape: (x: number, y: number) => boolean, { cover = 0.5, own = 0.8, paler = 0, toScreen = 20 } = {}): number => {
+    const is = Uint8Array.from({ length: W * H }, (_, i) => (shape(i % W, Math.floor(i / W)) ? 1 : 0));
+    const even = (value: number) => new Float32Array(W * H).fill(value);
+    const seen = { open: is, solid: is.map((v) => 1 - v), paler: is.map(() => paler), toScreen: even(toScreen) };
+    const light = { cover: even(1).map((v, i) => (is[i] ? cover : v)), others: even(0.3), own: even(0.3 * own) };
+    return enclosedPrints({ ...seen, ...light }, W, H).reduce((sum, v) => sum + v, 0);
+  };
+  it("are whole, though no part of them is smooth", () => {
+    expect(pixels(leaf)).toBe(13 * 3 * 2 - 9);
+  });
+  it("are no gap near the screen, nor one in whose middle it shows, nor what has hardly any light of its own", () => {
+    expect(pixels(leaf, { toScreen: 11 })).toBe(0);
+    expect(pixels(leaf, { cover: 0.15 })).toBe(0);
+    expect(pixels(leaf, { own: 0.4 })).toBe(0);
+  });
+  it("may have as much of the primary as the screen, if they are paler", () => {
+    expect(pixels(leaf, { cover: 0.15, paler: 1 })).toBe(69);
+  });
+  it("are no cells of a comb, which lie beside each other", () => {
+    expect(pixels((x, y) => x % 6 < 4 && y % 6 < 4)).toBe(0);
   });
 });

@@ -1,4 +1,4 @@
-import { type Components, labelComponents } from "../image/components";
+import { areaRuns, type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 
@@ -19,6 +19,22 @@ const STEPS_UP = 2.5;
  */
 const GOES_ON = 0.7;
 const AS_OPEN = 0.1;
+/**
+ * A print of thin parts is nowhere smooth. It stands this far from the screen, reduced px; its cover is nowhere under this where it is not paler than any
+ * screen, and its own part of its light at least so much; it covers shares of the frame between these; and so much of what is around it, up to three times {@link ACROSS} away, is solid:
+ * cells of a comb with honey in them lie beside each other.
+ */
+const DEEP = 12;
+const LEAST_COVER = 0.2;
+const LEAST_OWN = 0.5;
+const LEAST_SHARE = 0.00025;
+const MOST_SHARE = 0.01;
+const AMID_SOLID = 0.65;
+
+/** Eight ways, {@link ACROSS} px along each. */
+const WAYS = Array.from({ length: 8 }, (_, k) =>
+  [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)),
+) as [number, number][];
 
 /**
  * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
@@ -48,10 +64,8 @@ export function printedAreas(
   }
   const [outline, met, asOpen] = [new Uint32Array(areas.length), new Uint32Array(areas.length), new Uint32Array(areas.length)];
   const [rises, changes] = [new Float64Array(areas.length), new Float64Array(areas.length)];
-  const ways = Array.from({ length: 8 }, (_, k) => {
-    const [dx, dy] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)) as [number, number];
-    return dy * w + dx;
-  });
+  const ways = WAYS.map(([dx, dy]) => dy * w + dx);
+  const goesOn = (k: number, here: number) => !solid[k] && (cover[k] as number) < here + AS_OPEN;
   for (let y = ACROSS; y < h - ACROSS; y++)
     for (let x = ACROSS; x < w - ACROSS; x++) {
       const i = y * w + x;
@@ -63,7 +77,8 @@ export function printedAreas(
         const here = cover[i] as number;
         const beyond = cover[i + way] as number;
         if (!solid[i + way]) {
-          if (beyond < here + AS_OPEN) asOpen[label]!++;
+          // Its own rim, which is not smooth, is followed by what is solid.
+          if (beyond < here + AS_OPEN && goesOn(i + 2 * way, here)) asOpen[label]!++;
           continue;
         }
         met[label]!++;
@@ -80,4 +95,64 @@ export function printedAreas(
       ? 1
       : 0,
   );
+}
+
+/** What {@link enclosedPrints} is told from, on the reduced copy. */
+export interface SeenOfPrints {
+  /** 1 where the plain difference says neither solid nor screen, and where it says solid. */
+  readonly open: Uint8Array;
+  readonly solid: Uint8Array;
+  /** 1 where it is paler than any screen. */
+  readonly paler: Uint8Array;
+  /** Distance from the screen, px. */
+  readonly toScreen: Float32Array;
+  /** Matte of the plain difference, the light of the two other channels, and what of that is not the screen's. */
+  readonly cover: Float32Array;
+  readonly others: Float32Array;
+  readonly own: Float32Array;
+}
+
+/**
+ * Which pixels lie in a print of thin parts, leaves or letters: enclosed by what is solid far from the screen, and with light of its own. What shows
+ * through a gap so far from the screen is screen.
+ */
+export function enclosedPrints({ open, solid, paler, toScreen, cover, others, own }: SeenOfPrints, w: number, h: number): Uint8Array {
+  const inPrint = new Uint8Array(w * h);
+  const runs = areaRuns(open, w, h);
+  const labels = new Int32Array(w * h);
+  for (let k = 0; k < runs.count; k++) labels.fill(runs.labels[k] as number, runs.starts[k] as number, runs.ends[k] as number);
+  const zeros = () => new Float64Array(runs.areas.length);
+  const [light, ofOwn, around, amidSolid] = [zeros(), zeros(), zeros(), zeros()];
+  const isPrint = Uint8Array.from(runs.areas, (area) => (area >= LEAST_SHARE * w * h && area <= MOST_SHARE * w * h ? 1 : 0));
+  const eachPixel = (does: (i: number, label: number) => void) => {
+    for (let k = 0; k < runs.count; k++) {
+      const label = runs.labels[k] as number;
+      for (let i = runs.starts[k] as number; i < (runs.ends[k] as number) && isPrint[label]; i++) does(i, label);
+    }
+  };
+  eachPixel((i, label) => {
+    if ((toScreen[i] as number) <= DEEP || ((cover[i] as number) <= LEAST_COVER && !paler[i])) isPrint[label] = 0;
+  });
+  eachPixel((i, label) => {
+    light[label]! += others[i] as number;
+    ofOwn[label]! += own[i] as number;
+    const [x, y] = [i % w, Math.floor(i / w)];
+    for (const [dx, dy] of WAYS) {
+      if (labels[i + dy * w + dx] === label) continue;
+      for (let k = 1; k <= 3; k++) {
+        const [u, v] = [x + k * dx, y + k * dy];
+        if (u < 0 || v < 0 || u >= w || v >= h) continue;
+        around[label]!++;
+        amidSolid[label]! += solid[v * w + u] as number;
+      }
+    }
+  });
+  eachPixel((i, label) => {
+    if (
+      (amidSolid[label] as number) >= AMID_SOLID * (around[label] as number) &&
+      (ofOwn[label] as number) > LEAST_OWN * (light[label] as number)
+    )
+      inPrint[i] = 1;
+  });
+  return inPrint;
 }
