@@ -28,7 +28,7 @@ const DEEP = 12;
 const LEAST_COVER = 0.2;
 const LEAST_OWN = 0.5;
 const LEAST_SHARE = 0.00025;
-const MOST_SHARE = 0.01;
+const MOST_SHARE = 0.02;
 const AMID_SOLID = 0.65;
 
 /** Eight ways, {@link ACROSS} px along each. */
