@@ -34,11 +34,14 @@ describe("prints of thin parts", () => {
   const [W, H] = [160, 120];
   const leaf = (x: number, y: number) => (Math.abs(x - 80) < 2 && Math.abs(y - 60) < 7) || (Math.abs(y - 60) < 2 && Math.abs(x - 80) < 7);
   /** How many pixels are taken for such prints, of a cloth on which `shape` is as open as `cover`. */
-  const pixels = (shape: (x: number, y: number) => boolean, { cover = 0.5, own = 0.8, paler = 0, toScreen = 20 } = {}): number => {
+  const pixels = (
+    shape: (x: number, y: number) => boolean,
+    { cover = 0.5, own = 0.8, paler = 0, toScreen = 20, around = 1 } = {},
+  ): number => {
     const is = Uint8Array.from({ length: W * H }, (_, i) => (shape(i % W, Math.floor(i / W)) ? 1 : 0));
     const even = (value: number) => new Float32Array(W * H).fill(value);
     const seen = { open: is, solid: is.map((v) => 1 - v), paler: is.map(() => paler), toScreen: even(toScreen) };
-    const light = { cover: even(1).map((v, i) => (is[i] ? cover : v)), others: even(0.3), own: even(0.3 * own) };
+    const light = { cover: even(around).map((v, i) => (is[i] ? cover : v)), others: even(0.3), own: even(0.3 * own) };
     return enclosedPrints({ ...seen, ...light }, W, H).reduce((sum, v) => sum + v, 0);
   };
   it("are whole, though no part of them is smooth", () => {
@@ -48,6 +51,10 @@ describe("prints of thin parts", () => {
     expect(pixels(leaf, { toScreen: 11 })).toBe(0);
     expect(pixels(leaf, { cover: 0.15 })).toBe(0);
     expect(pixels(leaf, { own: 0.4 })).toBe(0);
+  });
+  it("are no gaps between fingers in motion, which go over softly", () => {
+    expect(pixels(leaf, { cover: 0.6, around: 0.8 })).toBe(0);
+    expect(pixels(leaf, { cover: 0.6, around: 0.85 })).toBe(69);
   });
   it("may have as much of the primary as the screen, if they are paler", () => {
     expect(pixels(leaf, { cover: 0.15, paler: 1 })).toBe(69);
