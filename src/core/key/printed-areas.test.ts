@@ -33,15 +33,20 @@ describe("prints", () => {
 describe("prints of thin parts", () => {
   const [W, H] = [160, 120];
   const leaf = (x: number, y: number) => (Math.abs(x - 80) < 2 && Math.abs(y - 60) < 7) || (Math.abs(y - 60) < 2 && Math.abs(x - 80) < 7);
-  /** How many pixels are taken for such prints, of a cloth on which `shape` is as open as `cover`. */
+  const fromMiddle = (x: number, y: number) => Math.hypot(x - 80, y - 60);
+  /** How many pixels are taken for such prints, of a cloth on which `shape` is as open as `cover`, and less by `closing` for each px from the middle. */
   const pixels = (
     shape: (x: number, y: number) => boolean,
-    { cover = 0.5, own = 0.8, paler = 0, toScreen = 20, around = 1 } = {},
+    { cover = 0.5, closing = 0, own = 0.8, paler = 0, toScreen = 20, around = 1 } = {},
   ): number => {
     const is = Uint8Array.from({ length: W * H }, (_, i) => (shape(i % W, Math.floor(i / W)) ? 1 : 0));
     const even = (value: number) => new Float32Array(W * H).fill(value);
     const seen = { open: is, solid: is.map((v) => 1 - v), paler: is.map(() => paler), toScreen: even(toScreen) };
-    const light = { cover: even(around).map((v, i) => (is[i] ? cover : v)), others: even(0.3), own: even(0.3 * own) };
+    const light = {
+      cover: even(around).map((v, i) => (is[i] ? cover + closing * fromMiddle(i % W, Math.floor(i / W)) : v)),
+      others: even(0.3),
+      own: even(0.3 * own),
+    };
     return enclosedPrints({ ...seen, ...light }, W, H).reduce((sum, v) => sum + v, 0);
   };
   it("are whole, though no part of them is smooth", () => {
@@ -54,7 +59,12 @@ describe("prints of thin parts", () => {
   });
   it("are no gaps between fingers in motion, which go over softly", () => {
     expect(pixels(leaf, { cover: 0.6, around: 0.8 })).toBe(0);
-    expect(pixels(leaf, { cover: 0.6, around: 0.85 })).toBe(69);
+    expect(pixels(leaf, { cover: 0.6, around: 0.9 })).toBe(69);
+  });
+  it("are no holes that grow clearer and clearer towards their middle, as what swings while the shutter is open", () => {
+    const round = (x: number, y: number) => fromMiddle(x, y) < 7;
+    expect(pixels(round)).toBeGreaterThan(0);
+    expect(pixels(round, { cover: 0.25, closing: 0.075 })).toBe(0);
   });
   it("may have as much of the primary as the screen, if they are paler", () => {
     expect(pixels(leaf, { cover: 0.15, paler: 1 })).toBe(69);

@@ -23,7 +23,7 @@ const AS_OPEN = 0.1;
  * A print of thin parts is nowhere smooth. It stands this far from the screen, reduced px; its cover is nowhere under this where it is not paler than any
  * screen, and its own part of its light at least so much; it covers shares of the frame between these; and so much of what is around it, up to three times {@link ACROSS} away, is solid:
  * cells of a comb with honey in them lie beside each other. Within {@link ACROSS} its cover rises by more than this part of what is wanting to solid:
- * blurred gaps, between fingers in motion, that are too narrow to be clear rise by half of it at the most.
+ * blurred gaps, between fingers in motion, that are too narrow to be clear rise by little more than half of it.
  */
 const DEEP = 12;
 const LEAST_COVER = 0.2;
@@ -31,7 +31,7 @@ const LEAST_OWN = 0.5;
 const LEAST_SHARE = 0.00025;
 const MOST_SHARE = 0.02;
 const AMID_SOLID = 0.65;
-const SHARPLY = 0.55;
+const SHARPLY = 0.6;
 
 /** Eight ways, {@link ACROSS} px along each. */
 const WAYS = Array.from({ length: 8 }, (_, k) =>
@@ -124,7 +124,8 @@ export function enclosedPrints({ open, solid, paler, toScreen, cover, others, ow
   const labels = new Int32Array(w * h);
   for (let k = 0; k < runs.count; k++) labels.fill(runs.labels[k] as number, runs.starts[k] as number, runs.ends[k] as number);
   const zeros = () => new Float64Array(runs.areas.length);
-  const [light, ofOwn, around, amidSolid, rises, wanting] = [zeros(), zeros(), zeros(), zeros(), zeros(), zeros()];
+  const [light, ofOwn, around, amidSolid] = [zeros(), zeros(), zeros(), zeros()];
+  const [rises, wanting, changes] = [zeros(), zeros(), zeros()];
   const isPrint = Uint8Array.from(runs.areas, (area) => (area >= LEAST_SHARE * w * h && area <= MOST_SHARE * w * h ? 1 : 0));
   const eachPixel = (does: (i: number, label: number) => void) => {
     for (let k = 0; k < runs.count; k++) {
@@ -145,6 +146,8 @@ export function enclosedPrints({ open, solid, paler, toScreen, cover, others, ow
       if (solid[beyond]) {
         rises[label]! += Math.min(1, cover[beyond] as number) - (cover[i] as number);
         wanting[label]! += 1 - (cover[i] as number);
+        const inner = i - dy * w - dx;
+        if (labels[inner] === label) changes[label]! += Math.abs((cover[i] as number) - (cover[inner] as number));
       }
       for (let k = 1; k <= 3; k++) {
         const [u, v] = [x + k * dx, y + k * dy];
@@ -158,7 +161,7 @@ export function enclosedPrints({ open, solid, paler, toScreen, cover, others, ow
     if (
       (amidSolid[label] as number) >= AMID_SOLID * (around[label] as number) &&
       (ofOwn[label] as number) > LEAST_OWN * (light[label] as number) &&
-      (rises[label] as number) > SHARPLY * (wanting[label] as number)
+      (rises[label] as number) > Math.max(SHARPLY * (wanting[label] as number), STEPS_UP * (changes[label] as number))
     )
       inPrint[i] = 1;
   });
