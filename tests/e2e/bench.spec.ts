@@ -715,6 +715,9 @@ test("a bracket shows variants with figures, proposes a knee, sets what is chose
   const loss = texts.map((t) => Number(/edge loss ([\d.]+)/.exec(t)![1]));
   expect(holes[0]).toBeLessThan(holes[4]!);
   expect(loss[0]).toBeGreaterThan(loss[4]!);
+  // Figures come from a worker of their own, and may be there before the pictures.
+  await expect(bracket).toContainText(/ · [\d.]+ s/);
+  await expect(bracket).not.toContainText("sharpening");
   const light = await bracket.locator("canvas").evaluateAll((list) =>
     (list as HTMLCanvasElement[]).map((c) => {
       const { data } = c.getContext("2d")!.getImageData(0, 0, c.width, c.height);
