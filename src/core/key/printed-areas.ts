@@ -20,10 +20,11 @@ const STEPS_UP = 2.5;
 const GOES_ON = 0.7;
 const AS_OPEN = 0.1;
 /**
- * A print of thin parts is nowhere smooth. It stands this far from the screen, reduced px; its cover is nowhere under this where it is not paler than any
- * screen, and its own part of its light at least so much; it covers shares of the frame between these; and so much of what is around it, up to three times {@link ACROSS} away, is solid:
- * cells of a comb with honey in them lie beside each other. Within {@link ACROSS} its cover rises by more than this part of what is wanting to solid:
- * blurred gaps, between fingers in motion, that are too narrow to be clear rise by little more than half of it.
+ * A print of thin parts is nowhere smooth. It stands this far from the screen, reduced px; its cover is nowhere under this where it is not paler than
+ * any screen, and its own part of its light at least so much; it covers shares of the frame between these; and so much of what is around it, up to
+ * three times {@link ACROSS} away, is solid: cells of a comb with honey in them lie beside each other. Within {@link ACROSS} its cover rises by more
+ * than this part of what is wanting to solid: blurred gaps, between fingers in motion, that are too narrow to be clear rise by little more than half
+ * of it.
  */
 const DEEP = 12;
 const LEAST_COVER = 0.2;
