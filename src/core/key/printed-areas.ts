@@ -1,4 +1,4 @@
-import { areaRuns, type Components, labelComponents } from "../image/components";
+import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 
@@ -39,6 +39,55 @@ const WAYS = Array.from({ length: 8 }, (_, k) =>
   [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)].map((v) => Math.round(ACROSS * v)),
 ) as [number, number][];
 
+/** What areas meet along their outlines, {@link ACROSS} away in eight ways, by label. */
+interface Outlines {
+  /** How many places that is; at how many of them it is solid, and at how many as open as the area, and on beyond it. */
+  readonly places: Float64Array;
+  readonly met: Float64Array;
+  readonly asOpen: Float64Array;
+  /** By how much cover rises to what is solid; what is wanting to all of it; and what it changes as far inside. Sums. */
+  readonly rises: Float64Array;
+  readonly wanting: Float64Array;
+  readonly changes: Float64Array;
+  /** How much is solid of what lies once, twice and three times as far away, 0…1. */
+  readonly amidSolid: Float64Array;
+}
+
+function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Float32Array, w: number, h: number): Outlines {
+  const zeros = () => new Float64Array(areas.length);
+  const [places, met, asOpen, rises, wanting, changes] = [zeros(), zeros(), zeros(), zeros(), zeros(), zeros()];
+  const [around, amidSolid] = [zeros(), zeros()];
+  for (let y = ACROSS; y < h - ACROSS; y++)
+    for (let x = ACROSS; x < w - ACROSS; x++) {
+      const i = y * w + x;
+      const label = labels[i] as number;
+      if (!label) continue;
+      const here = cover[i] as number;
+      const isAsOpen = (k: number) => !solid[k] && (cover[k] as number) < here + AS_OPEN;
+      for (const [dx, dy] of WAYS) {
+        const way = dy * w + dx;
+        if (labels[i + way] === label) continue;
+        places[label]!++;
+        for (let k = 1; k <= 3; k++) {
+          const [u, v] = [x + k * dx, y + k * dy];
+          if (u < 0 || v < 0 || u >= w || v >= h) break;
+          around[label]!++;
+          amidSolid[label]! += solid[v * w + u] as number;
+        }
+        if (!solid[i + way]) {
+          // Its own rim, which is not smooth, is followed by what is solid.
+          if (isAsOpen(i + way) && isAsOpen(i + 2 * way)) asOpen[label]!++;
+          continue;
+        }
+        met[label]!++;
+        rises[label]! += Math.min(1, cover[i + way] as number) - here;
+        wanting[label]! += 1 - here;
+        if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
+      }
+    }
+  return { places, met, asOpen, rises, wanting, changes, amidSolid: amidSolid.map((v, label) => v / Math.max(1, around[label] as number)) };
+}
+
 /**
  * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
  * thins out into more smoke, a veil goes on, and what shows through a gap is at its rims as clear as the screen.
@@ -47,12 +96,13 @@ const WAYS = Array.from({ length: 8 }, (_, k) =>
  * @returns 1 for each label that does
  */
 export function printedAreas(
-  { areas, labels }: Components,
+  pieces: Components,
   { solid, cover, screen }: { readonly solid: Uint8Array; readonly cover: Float32Array; readonly screen: Uint8Array },
   speck: number,
   w: number,
   h: number,
 ): Uint8Array {
+  const { areas, labels } = pieces;
   const shows = labelComponents(screen, w, h);
   const toScreen = distanceTo(
     maskOf(shows.labels, (label) => label > 0 && (shows.areas[label] as number) >= speck),
@@ -65,34 +115,11 @@ export function printedAreas(
     const label = labels[i] as number;
     if (label) nearest[label] = Math.min(nearest[label] as number, toScreen[i] as number);
   }
-  const [outline, met, asOpen] = [new Uint32Array(areas.length), new Uint32Array(areas.length), new Uint32Array(areas.length)];
-  const [rises, changes] = [new Float64Array(areas.length), new Float64Array(areas.length)];
-  const ways = WAYS.map(([dx, dy]) => dy * w + dx);
-  const goesOn = (k: number, here: number) => !solid[k] && (cover[k] as number) < here + AS_OPEN;
-  for (let y = ACROSS; y < h - ACROSS; y++)
-    for (let x = ACROSS; x < w - ACROSS; x++) {
-      const i = y * w + x;
-      const label = labels[i] as number;
-      if (!label) continue;
-      for (const way of ways) {
-        if (labels[i + way] === label) continue;
-        outline[label]!++;
-        const here = cover[i] as number;
-        const beyond = cover[i + way] as number;
-        if (!solid[i + way]) {
-          // Its own rim, which is not smooth, is followed by what is solid.
-          if (beyond < here + AS_OPEN && goesOn(i + 2 * way, here)) asOpen[label]!++;
-          continue;
-        }
-        met[label]!++;
-        rises[label]! += Math.min(1, beyond) - here;
-        if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
-      }
-    }
+  const { places, met, asOpen, rises, changes } = outlinesOf(pieces, solid, cover, w, h);
   return Uint8Array.from(areas, (area, label) =>
     area >= PIECE &&
     (nearest[label] as number) > INSIDE &&
-    (met[label] as number) > MEETS_SOLID * (outline[label] as number) &&
+    (met[label] as number) > MEETS_SOLID * (places[label] as number) &&
     (asOpen[label] as number) < GOES_ON * (met[label] as number) &&
     (rises[label] as number) > Math.max(RISES * (met[label] as number), STEPS_UP * (changes[label] as number))
       ? 1
@@ -120,51 +147,22 @@ export interface SeenOfPrints {
  * through a gap so far from the screen is screen.
  */
 export function enclosedPrints({ open, solid, paler, toScreen, cover, others, own }: SeenOfPrints, w: number, h: number): Uint8Array {
-  const inPrint = new Uint8Array(w * h);
-  const runs = areaRuns(open, w, h);
-  const labels = new Int32Array(w * h);
-  for (let k = 0; k < runs.count; k++) labels.fill(runs.labels[k] as number, runs.starts[k] as number, runs.ends[k] as number);
-  const zeros = () => new Float64Array(runs.areas.length);
-  const [light, ofOwn, around, amidSolid] = [zeros(), zeros(), zeros(), zeros()];
-  const [rises, wanting, changes] = [zeros(), zeros(), zeros()];
-  const isPrint = Uint8Array.from(runs.areas, (area) => (area >= LEAST_SHARE * w * h && area <= MOST_SHARE * w * h ? 1 : 0));
-  const eachPixel = (does: (i: number, label: number) => void) => {
-    for (let k = 0; k < runs.count; k++) {
-      const label = runs.labels[k] as number;
-      for (let i = runs.starts[k] as number; i < (runs.ends[k] as number) && isPrint[label]; i++) does(i, label);
-    }
-  };
-  eachPixel((i, label) => {
+  const pieces = labelComponents(open, w, h);
+  const { labels, areas } = pieces;
+  const isPrint = Uint8Array.from(areas, (area, label) => (label > 0 && area >= LEAST_SHARE * w * h && area <= MOST_SHARE * w * h ? 1 : 0));
+  const [light, ofOwn] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (!isPrint[label]) continue;
     if ((toScreen[i] as number) <= DEEP || ((cover[i] as number) <= LEAST_COVER && !paler[i])) isPrint[label] = 0;
-  });
-  eachPixel((i, label) => {
     light[label]! += others[i] as number;
     ofOwn[label]! += own[i] as number;
-    const [x, y] = [i % w, Math.floor(i / w)];
-    for (const [dx, dy] of WAYS) {
-      const beyond = i + dy * w + dx;
-      if (labels[beyond] === label) continue;
-      if (solid[beyond]) {
-        rises[label]! += Math.min(1, cover[beyond] as number) - (cover[i] as number);
-        wanting[label]! += 1 - (cover[i] as number);
-        const inner = i - dy * w - dx;
-        if (labels[inner] === label) changes[label]! += Math.abs((cover[i] as number) - (cover[inner] as number));
-      }
-      for (let k = 1; k <= 3; k++) {
-        const [u, v] = [x + k * dx, y + k * dy];
-        if (u < 0 || v < 0 || u >= w || v >= h) continue;
-        around[label]!++;
-        amidSolid[label]! += solid[v * w + u] as number;
-      }
-    }
-  });
-  eachPixel((i, label) => {
-    if (
-      (amidSolid[label] as number) >= AMID_SOLID * (around[label] as number) &&
-      (ofOwn[label] as number) > LEAST_OWN * (light[label] as number) &&
-      (rises[label] as number) > Math.max(SHARPLY * (wanting[label] as number), STEPS_UP * (changes[label] as number))
-    )
-      inPrint[i] = 1;
-  });
-  return inPrint;
+  }
+  const { rises, wanting, changes, amidSolid } = outlinesOf(pieces, solid, cover, w, h);
+  for (let label = 1; label < areas.length; label++) {
+    const endsSharply = (rises[label] as number) > Math.max(SHARPLY * (wanting[label] as number), STEPS_UP * (changes[label] as number));
+    const hasOwn = (ofOwn[label] as number) > LEAST_OWN * (light[label] as number);
+    if (!(endsSharply && hasOwn && (amidSolid[label] as number) >= AMID_SOLID)) isPrint[label] = 0;
+  }
+  return maskOf(labels, (label) => isPrint[label] === 1);
 }
