@@ -110,7 +110,7 @@ export async function ensureChromium() {
   );
 }
 
-const SOURCES = ["src", "public", "astro.config.mjs", "package-lock.json", "tsconfig.json", "scripts/build.mjs"];
+const SOURCES = ["src", "public", "astro.config.mjs", "package-lock.json", "tsconfig.json", "scripts/build.mjs", "scripts/bundle.mjs"];
 function newest(file) {
   if (!existsSync(file)) return 0;
   const s = statSync(file);
@@ -118,10 +118,12 @@ function newest(file) {
   return Math.max(s.mtimeMs, ...readdirSync(file).map((n) => newest(path.join(file, n))));
 }
 
+/** Whether any of some files and folders of the project is newer than what was made of them. */
+export const isNewer = (sources, made) => newest(made) <= Math.max(...sources.map((s) => newest(path.join(root, s))));
+
 export async function ensureBuilt() {
   const stamp = path.join(root, "dist", ".built");
-  const sources = Math.max(...SOURCES.map((s) => newest(path.join(root, s))));
-  if (existsSync(stamp) && statSync(stamp).mtimeMs > sources) return;
+  if (!isNewer(SOURCES, stamp)) return;
   say("Building…");
   if ((await run(process.execPath, ["scripts/build.mjs"])) !== 0) stop("The build failed.", "The lines above say where.");
   mkdirSync(path.join(root, "dist"), { recursive: true });

@@ -13,7 +13,7 @@ const root = path.resolve(import.meta.dirname, "../..");
 let folder: string;
 const at = (name: string) => path.join(folder, name);
 const sieve = (...args: string[]) => {
-  const r = spawnSync(process.execPath, [path.join(root, "node_modules/tsx/dist/cli.mjs"), path.join(root, "src/cli/sieve.ts"), ...args], {
+  const r = spawnSync(process.execPath, [path.join(root, "scripts/sieve.mjs"), ...args], {
     cwd: root,
     encoding: "utf8",
   });
@@ -81,6 +81,27 @@ describe("sieve", () => {
     const same = sieve("score", at("out/matte.0002.png"), at("out/matte.0002.png"), "--json");
     expect(JSON.parse(same.out)).toMatchObject({ sad: 0, mse: 0, gradient: 0, connectivity: 0 });
     expect(JSON.parse(sieve("score", at("out/matte.0002.png"), at("out/matte.0003.png"), "--json").out).sad).toBeGreaterThan(5);
+  });
+  it("pulls a longer shot in threads, each frame as it is alone, and says in one line which cannot be read", async () => {
+    for (let n = 1; n <= 8; n++) await plate(`long.${String(n).padStart(4, "0")}.png`, 2 * n);
+    const pull = (out: string, ...more: string[]) =>
+      sieve("pull", at("long.%04d.png"), "--recipe", at("r.json"), "--out", at(out), "--emit", "matte,foreground", ...more);
+    const long = pull("long", "--json");
+    expect(long.code).toBe(0);
+    const { files } = JSON.parse(long.out);
+    expect(files).toHaveLength(16);
+    expect(files.slice(-2)).toEqual([at("long/matte.0008.png"), at("long/foreground.0008.png")]);
+    for (const file of files) expect(existsSync(file)).toBe(true);
+    for (const n of [3, 8]) {
+      expect(pull("alone", "--frames", `${n}-${n}`).code).toBe(0);
+      for (const name of [`matte.000${n}.png`, `foreground.000${n}.png`])
+        expect(readFileSync(at(`long/${name}`)).equals(readFileSync(at(`alone/${name}`)))).toBe(true);
+    }
+    expect(readFileSync(at("long/matte.0003.png")).equals(readFileSync(at("long/matte.0008.png")))).toBe(false);
+    writeFileSync(at("long.0008.png"), "no picture");
+    const broken = pull("broken");
+    expect([broken.code, broken.err.trim().split("\n").length]).toEqual([1, 1]);
+    expect(broken.err).toMatch(/long\.0008\.png/);
   });
   it("renders the levelled plate and the clean plate, made or supplied", async () => {
     const empty = Buffer.alloc(160 * 90 * 3);

@@ -1,24 +1,25 @@
 import { mkdirSync, readFileSync } from "node:fs";
 import path from "node:path";
+import { MessageChannel } from "node:worker_threads";
 import { Command, CommanderError, Option } from "commander";
 import { logCurveSchema } from "../core/color/log";
 import { TRANSFERS, type Transfer } from "../core/color/transfer";
 import { chromaFormat } from "../core/documents/media-info";
-import type { Picture, Plane } from "../core/image/plane";
+import type { Plane } from "../core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
 import { describeFringes } from "../core/measure/fringes";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
-import type { Evaluation, OutputName } from "../core/recipe/evaluate";
 import { cleanReading, plateReading } from "../core/recipe/reading";
 import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
 import { asComplaint, Complaint } from "../server/files/complaint";
 import { writeAside } from "../server/files/write-aside";
 import { writeCleanPlate } from "../server/jobs/clean-plate-file";
-import { outputName } from "../server/jobs/delivery-files";
-import { type Footage, Renderer } from "../server/jobs/render";
-import { encodeMatte, encodePicture, FORMATS, type StillOutput } from "../server/media/encode";
+import { EMITS, type Emit, type PullTask, pulledFile, writePulled } from "../server/jobs/pulled-files";
+import { type Footage, FRAMES_PER_TASK } from "../server/jobs/render";
+import { inThread } from "../server/jobs/threads";
+import { FORMATS, type StillOutput } from "../server/media/encode";
 import { FrameReader } from "../server/media/frames";
 import { probeFile } from "../server/media/probe";
 import { isPattern, probeSequence } from "../server/media/sequences";
@@ -138,9 +139,6 @@ program
     ]);
   });
 
-const EMITS = ["matte", "foreground", "composite", "levelled", "cleanplate"] as const;
-type Emit = (typeof EMITS)[number];
-
 /** A clean plate has no hash before it is brought in; recipes written by the command name it by this. */
 const SUPPLIED = "0".repeat(64);
 
@@ -177,23 +175,44 @@ function parseRange(text: string | undefined, frames: number): [number, number] 
   return [a, last];
 }
 
-const OUTPUT_OF: Record<Emit, OutputName> = {
-  matte: "matte",
-  foreground: "foreground",
-  composite: "composite",
-  levelled: "levelled",
-  cleanplate: "cleanPlate",
-};
+/** Pulls frames in as many threads as the machine has cores; what fits one of them stays in this one, which has started already. */
+async function pullFrames(task: PullTask, done: () => void): Promise<void> {
+  if (task.frames.length <= FRAMES_PER_TASK) return writePulled(task, done);
+  const parts = Array.from({ length: Math.ceil(task.frames.length / FRAMES_PER_TASK) }, (_, i) =>
+    task.frames.slice(i * FRAMES_PER_TASK, (i + 1) * FRAMES_PER_TASK),
+  );
+  const stop = new AbortController();
+  const pull = async (frames: readonly number[]) => {
+    const { port1: told, port2: report } = new MessageChannel();
+    told.on("message", done);
+    try {
+      await inThread({ ...task, frames, report }, { name: "pullFrames", signal: stop.signal, transferList: [report] });
+    } catch (error) {
+      stop.abort();
+      throw error;
+    } finally {
+      told.close();
+    }
+  };
+  await Promise.all(parts.map(pull));
+}
 
-async function encodeEmit(emit: Emit, rendered: Evaluation, format: StillOutput): Promise<Uint8Array> {
-  const output = rendered[OUTPUT_OF[emit] as "matte"];
-  if (!output)
-    throw new Complaint(
-      422,
-      "This recipe makes no clean plate: it pulls against one screen colour.",
-      "Leave it out of --emit, or set screen.from to synthesised.",
-    );
-  return emit === "matte" ? encodeMatte(output, format) : encodePicture(output as unknown as Picture, format);
+const TO_END_OF_LINE = "\x1b[K";
+/** Takes what {@link showProgress} says off the terminal. */
+function endProgress(): void {
+  if (process.stderr.isTTY) process.stderr.write(`\r${TO_END_OF_LINE}`);
+}
+
+/** Says on a terminal how far the work is; elsewhere it says nothing. @returns what is called after each frame */
+function showProgress(frames: number): () => void {
+  const started = Date.now();
+  let done = 0;
+  return () => {
+    done++;
+    if (!process.stderr.isTTY || frames === 1) return;
+    const left = Math.round(((Date.now() - started) / done / 1000) * (frames - done));
+    process.stderr.write(`\r${done} of ${frames} frames, ${left} s left${TO_END_OF_LINE}`);
+  };
 }
 
 program
@@ -233,20 +252,20 @@ program
       if (!clean && own.screen.from === "supplied")
         throw new Complaint(422, "The recipe pulls against a supplied clean plate.", "Name it with --clean.");
       const recipe: Recipe = clean ? { ...own, screen: { ...own.screen, from: "supplied", cleanPlate: SUPPLIED } } : own;
-      const renderer = new Renderer(recipe, footage, background, clean);
-      mkdirSync(o.out, { recursive: true });
-      const files: string[] = [];
-      for (let frame = first; frame <= last; frame++) {
-        const rendered = await renderer.render(
-          frame,
-          emits.map((e) => OUTPUT_OF[e]),
-        );
-        for (const emit of emits) {
-          const file = path.join(o.out, outputName(emit, frame, o.format));
-          writeAside(file, await encodeEmit(emit, rendered, o.format));
-          files.push(file);
-        }
-      }
+      const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
+      const task = {
+        recipe,
+        plate: footage,
+        clean: clean ?? null,
+        background: background ?? null,
+        emits,
+        format: o.format,
+        folder: path.resolve(o.out),
+        frames,
+      };
+      mkdirSync(task.folder, { recursive: true });
+      await pullFrames(task, showProgress(frames.length)).finally(endProgress);
+      const files = frames.flatMap((frame) => emits.map((emit) => pulledFile({ ...task, folder: o.out }, emit, frame)));
       print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
     },
   );

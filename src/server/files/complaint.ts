@@ -17,7 +17,10 @@ const IN_SERVER = new Complaint(
 );
 
 /** Any thrown thing as a Complaint: system errors that people can mend are told apart, the rest are `unforeseen`. */
-export function asComplaint(error: unknown, unforeseen = IN_SERVER): Complaint {
+export const asComplaint = (error: unknown, unforeseen = IN_SERVER): Complaint => foreseen(error) ?? unforeseen;
+
+/** What a thrown thing has to say to people, if that was foreseen. */
+function foreseen(error: unknown): Complaint | undefined {
   if (error instanceof Complaint) return error;
   const code = (error as NodeJS.ErrnoException | undefined)?.code;
   if (code === "ENOSPC" || code === "EDQUOT" || code === "SQLITE_FULL")
@@ -27,5 +30,23 @@ export function asComplaint(error: unknown, unforeseen = IN_SERVER): Complaint {
   if (code === "ECONNRESET" || code === "ERR_STREAM_PREMATURE_CLOSE")
     return new Complaint(400, "The page closed before all was sent; nothing was kept of it.", "Send it again.");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");
-  return unforeseen;
+  return undefined;
+}
+
+/** Runs work in a thread. Errors lose their kind on their way out of it: what a Complaint says goes along as plain data. */
+export async function fromThread<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    const told = foreseen(error);
+    if (!told) throw error;
+    const { status, what, remedy } = told;
+    throw new Error(told.message, { cause: { status, what, remedy } });
+  }
+}
+
+/** What {@link fromThread} let out, as it was thrown there. */
+export function outOfThread(error: unknown): unknown {
+  const { status, what, remedy } = ((error as Error | undefined)?.cause ?? {}) as Partial<Complaint>;
+  return status && what !== undefined && remedy !== undefined ? new Complaint(status, what, remedy) : error;
 }

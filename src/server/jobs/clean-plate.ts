@@ -1,13 +1,11 @@
 import { rmSync } from "node:fs";
 import path from "node:path";
 import type { Media } from "../../core/documents/media-info";
-import { Complaint } from "../files/complaint";
 import { dataFolder } from "../files/folders";
 import { footageOf, takeFile } from "../media/store";
 import { getShot } from "../shots";
 import type { CleanPlateTask } from "./clean-plate-file";
-import type { makeCleanPlate } from "./render-thread";
-import { threads } from "./threads";
+import { inThread } from "./threads";
 
 /** Makes a clean plate from a whole shot, in a server thread, and brings it in. */
 export async function cleanPlateOfShot(shotId: number): Promise<{ media: Media; seen: number }> {
@@ -15,9 +13,8 @@ export async function cleanPlateOfShot(shotId: number): Promise<{ media: Media; 
   const target = path.join(dataFolder("incoming"), `clean-plate-${process.pid}-${Date.now()}.exr`);
   const task: CleanPlateTask = { plate: footageOf(plate.id), recipe, target };
   try {
-    const made = (await threads().run(task, { name: "makeCleanPlate" })) as Awaited<ReturnType<typeof makeCleanPlate>>;
-    if ("error" in made) throw new Complaint(made.error.status, made.error.what, made.error.remedy);
-    return { media: await takeFile(target, `${name} clean plate.exr`), seen: made.seen };
+    const seen = await inThread<number>(task, { name: "makeCleanPlate" });
+    return { media: await takeFile(target, `${name} clean plate.exr`), seen };
   } finally {
     rmSync(target, { force: true });
   }

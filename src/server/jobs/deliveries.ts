@@ -15,7 +15,7 @@ import { deliveryFolder, frameFile, missingFrames, movFile } from "./delivery-fi
 import { writeProres } from "./prores";
 import { FRAMES_PER_TASK } from "./render";
 import type { RenderTask } from "./render-thread";
-import { threads } from "./threads";
+import { inThread } from "./threads";
 
 interface Running {
   readonly stop: AbortController;
@@ -166,7 +166,7 @@ async function work(id: number): Promise<void> {
       });
     await Promise.all(
       tasks.map(async (task) => {
-        await threads().run(task, { signal: stop.signal });
+        await inThread(task, { signal: stop.signal });
         setState({ doneFrames: r.totalFrames - missingFrames(id, settings).length });
       }),
     );
@@ -206,9 +206,8 @@ async function work(id: number): Promise<void> {
     if (stop.signal.aborted) rmSync(deliveryFolder(id), { recursive: true, force: true });
     else {
       console.error(error);
-      const message = error instanceof Error && error.cause ? error.message : asComplaint(error).message;
       stop.abort();
-      setState({ state: "failed", error: message, finishedAt: Date.now() });
+      setState({ state: "failed", error: asComplaint(error).message, finishedAt: Date.now() });
     }
   } finally {
     running.delete(id);

@@ -3,12 +3,13 @@ import type { DeliverySettings } from "../../core/documents/delivery";
 import type { Picture, Plane } from "../../core/image/plane";
 import type { ShotFrame } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
-import { asComplaint } from "../files/complaint";
+import { fromThread } from "../files/complaint";
 import { writeAside } from "../files/write-aside";
 import { encodePicture, interleave16 } from "../media/encode";
 import { jpegOfMatte, jpegOfPicture } from "../media/thumbnail";
 import { type CleanPlateTask, writeCleanPlate } from "./clean-plate-file";
 import { frameFile } from "./delivery-files";
+import { type PullTask, writePulled } from "./pulled-files";
 import { type Footage, Renderer } from "./render";
 
 /** What a render thread is given: some frames of one delivery. */
@@ -22,9 +23,9 @@ export interface RenderTask {
   readonly frames: readonly number[];
 }
 
-/** Runs in a server thread. Errors cross threads as plain ones that keep what to do about them. */
-export default async function renderFrames(task: RenderTask): Promise<void> {
-  try {
+/** Runs in a server thread, as all that follows. */
+export default (task: RenderTask): Promise<void> =>
+  fromThread(async () => {
     const renderer = new Renderer(task.recipe, task.plate, task.background ?? undefined, task.clean ?? undefined);
     for (const frame of task.frames) {
       const { foreground } = await renderer.render(frame, ["foreground"]);
@@ -36,10 +37,7 @@ export default async function renderFrames(task: RenderTask): Promise<void> {
         writeAside(target, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
       }
     }
-  } catch (error) {
-    throw new Error(asComplaint(error).message, { cause: error });
-  }
-}
+  });
 
 /** One reduced picture for a sheet. */
 export interface PictureTask {
@@ -53,14 +51,11 @@ export interface PictureTask {
 }
 
 /** A picture as JPEG, sRGB-coded; a matte as its linear coverage. */
-export async function renderPicture({ recipe, plate, clean, background, what, frame, reduce }: PictureTask): Promise<Uint8Array> {
-  try {
+export const renderPicture = ({ recipe, plate, clean, background, what, frame, reduce }: PictureTask): Promise<Uint8Array> =>
+  fromThread(async () => {
     const e = await new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).render(frame, [what], reduce);
     return what === "matte" ? await jpegOfMatte(e.matte as Plane) : await jpegOfPicture(e[what] as Picture);
-  } catch (error) {
-    throw new Error(asComplaint(error).message, { cause: error });
-  }
-}
+  });
 
 /** Frames of a shot that are to be measured. */
 export interface MeasureTask {
@@ -75,27 +70,19 @@ export interface MeasureTask {
 }
 
 /** Figures and findings of some frames, all of them at the end. */
-export async function measureFrames({ recipe, plate, clean, background, frames, reduce, report }: MeasureTask): Promise<ShotFrame[]> {
-  try {
+export const measureFrames = ({ recipe, plate, clean, background, frames, reduce, report }: MeasureTask): Promise<ShotFrame[]> =>
+  fromThread(async () => {
     const rows: ShotFrame[] = [];
     for await (const row of new Renderer(recipe, plate, background ?? undefined, clean ?? undefined).measure(frames, reduce)) {
       rows.push(row);
       report.postMessage(row);
     }
     return rows;
-  } catch (error) {
-    throw new Error(asComplaint(error).message, { cause: error });
-  }
-}
+  });
 
-/** Makes a clean plate from a shot. What cannot be done is told in words, since errors lose their kind between threads. */
-export const makeCleanPlate = (
-  task: CleanPlateTask,
-): Promise<{ seen: number } | { error: { status: number; what: string; remedy: string } }> =>
-  writeCleanPlate(task).then(
-    (seen) => ({ seen }),
-    (error) => {
-      const { status, what, remedy } = asComplaint(error);
-      return { error: { status, what, remedy } };
-    },
-  );
+/** Makes a clean plate from a shot. @returns the share of the frame in which the screen was seen */
+export const makeCleanPlate = (task: CleanPlateTask): Promise<number> => fromThread(() => writeCleanPlate(task));
+
+/** Frames that the command pulls; each is told by its number when its files are there. */
+export const pullFrames = ({ report, ...task }: PullTask & { readonly report: MessagePort }): Promise<void> =>
+  fromThread(() => writePulled(task, (frame) => report.postMessage(frame)));

@@ -11,7 +11,7 @@ import { footageOf } from "../media/store";
 import { getShot } from "../shots";
 import { FRAMES_PER_TASK } from "./render";
 import type { MeasureTask } from "./render-thread";
-import { threads } from "./threads";
+import { inThread, threadCount } from "./threads";
 
 /** Recipes of a shot whose figures are kept. */
 const KEPT = 8;
@@ -115,7 +115,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
         try {
           const options = { name: "measureFrames", signal: stop.signal, transferList: [report] };
           // What was told may still be on its way.
-          keep(await threads().run({ ...task, report }, options));
+          keep(await inThread<ShotFrame[]>({ ...task, report }, options));
         } finally {
           told.close();
         }
@@ -124,7 +124,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
   } catch (error) {
     if (!stop.signal.aborted) {
       console.error(error);
-      errors.set(shotId, error instanceof Error && error.cause ? error.message : asComplaint(error).message);
+      errors.set(shotId, asComplaint(error).message);
       stop.abort();
     }
   } finally {
@@ -136,8 +136,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
 const LONGEST = 14;
 
 /** Frames a thread measures in one go. The neighbours at its ends are pulled twice: the fewer ends, the sooner all is measured. */
-const stretchOf = (frames: number): number =>
-  Math.max(FRAMES_PER_TASK, Math.min(LONGEST, Math.ceil(frames / threads().options.maxThreads)));
+const stretchOf = (frames: number): number => Math.max(FRAMES_PER_TASK, Math.min(LONGEST, Math.ceil(frames / threadCount())));
 
 /** Lets the figures of recipes go that have not been looked at for long. */
 function prune(shotId: number, recipe: string): void {

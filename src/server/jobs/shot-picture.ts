@@ -8,7 +8,7 @@ import { Complaint } from "../files/complaint";
 import { footageOf } from "../media/store";
 import { getShot } from "../shots";
 import type { PictureTask } from "./render-thread";
-import { threads } from "./threads";
+import { inThread } from "./threads";
 
 /** Width up to which pictures for sheets are made, px. */
 const WIDTH = 960;
@@ -55,5 +55,5 @@ export async function shotPicture(shotId: number, { what, frame, of }: z.infer<t
     frame,
     reduce: Math.max(1, Math.ceil(info.width / WIDTH)),
   };
-  return new Uint8Array((await threads().run(task, { name: "renderPicture" })) as Uint8Array);
+  return new Uint8Array(await inThread<Uint8Array>(task, { name: "renderPicture" }));
 }

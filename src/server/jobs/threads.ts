@@ -1,16 +1,37 @@
 import os from "node:os";
 import path from "node:path";
+import type { MessagePort } from "node:worker_threads";
 import { Piscina } from "piscina";
+import { outOfThread } from "../files/complaint";
 import { projectFolder } from "../files/folders";
 
 const shared = globalThis as { mellowSieveThreads?: Piscina };
 
-/** The server's threads for long work: see render-thread.ts for what they can do. */
-export function threads(): Piscina {
+/** Threads for long work. */
+function threads(): Piscina {
   shared.mellowSieveThreads ??= new Piscina({
     filename: path.join(projectFolder, "dist/threads/render-thread.js"),
     maxThreads: Math.max(1, Math.min(8, os.availableParallelism())),
     idleTimeout: 30_000,
   });
   return shared.mellowSieveThreads;
+}
+
+/** How much is worked on at once. */
+export const threadCount = (): number => threads().options.maxThreads;
+
+/**
+ * Has long work done in a thread.
+ * @param name which function of render-thread.ts does it; its default without one
+ * @throws Complaint as it was thrown there
+ */
+export async function inThread<T>(
+  task: object,
+  options: { name?: string; signal?: AbortSignal; transferList?: MessagePort[] },
+): Promise<T> {
+  try {
+    return await threads().run(task, options);
+  } catch (error) {
+    throw outOfThread(error);
+  }
 }

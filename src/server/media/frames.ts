@@ -1,4 +1,5 @@
-import { closeSync, openSync, readSync } from "node:fs";
+import { closeSync, openSync, readSync, statSync } from "node:fs";
+import path from "node:path";
 import type { MediaInfo } from "../../core/documents/media-info";
 import { planeSizes, type RawFrame } from "../../core/image/raw-frame";
 import { Complaint } from "../files/complaint";
@@ -6,7 +7,7 @@ import { decodeClipFrames } from "./clips";
 import { fetchFor } from "./pixel-formats";
 import { type FrameIndex, frameIndex } from "./probe";
 import { patternFile } from "./sequences";
-import { decodeStill, type StillFormat, stillFormat } from "./stills";
+import { decodeStill, stillFormat } from "./stills";
 
 const bytesOf = (f: RawFrame) => f.planes.reduce((n, p) => n + p.byteLength, 0);
 /** Frames decoded at once when a clip is entered: what follows is likely wanted next. */
@@ -93,20 +94,16 @@ export class FrameReader {
   }
 
   private async decodeOne(number: number): Promise<RawFrame> {
-    const file = this.info.kind === "sequence" ? patternFile(this.file, this.info.firstNumber + number - 1) : this.file;
-    const head = Buffer.alloc(16);
-    let handle: number;
-    try {
-      handle = openSync(file, "r");
-    } catch {
+    const sequence = this.info.kind === "sequence";
+    const file = sequence ? patternFile(this.file, this.info.firstNumber + number - 1) : this.file;
+    if (!statSync(file, { throwIfNoEntry: false })?.isFile())
       throw new Complaint(404, `Frame ${number} is missing on disk.`, "Bring the plate in again.");
-    }
-    try {
-      readSync(handle, head, 0, 16, 0);
-    } finally {
-      closeSync(handle);
-    }
-    const frame = await decodeStill(file, stillFormat(head) as StillFormat);
+    const frame = await decodeFile(file).catch((error) => {
+      // Of many files one is meant.
+      if (sequence && error instanceof Complaint)
+        throw new Complaint(error.status, `Frame ${number} (${path.basename(file)}): ${error.what}`, error.remedy);
+      throw error;
+    });
     if (frame.width !== this.info.width || frame.height !== this.info.height)
       throw new Complaint(
         422,
@@ -115,4 +112,18 @@ export class FrameReader {
       );
     return frame;
   }
+}
+
+/** @throws Complaint when the file is no whole picture */
+async function decodeFile(file: string): Promise<RawFrame> {
+  const head = Buffer.alloc(16);
+  const handle = openSync(file, "r");
+  try {
+    readSync(handle, head, 0, 16, 0);
+  } finally {
+    closeSync(handle);
+  }
+  const format = stillFormat(head);
+  if (!format) throw new Complaint(422, "The file holds no picture.", "Copy or export it again.");
+  return decodeStill(file, format);
 }

@@ -1,4 +1,4 @@
-import { rmSync, truncateSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
 import { decode as decodePng } from "fast-png";
 import sharp from "sharp";
 import { describe, expect, it } from "vitest";
@@ -378,6 +378,27 @@ describe("sequences", () => {
     rmSync(patternFile(pattern, 8));
     await expect(probeSequence(pattern)).rejects.toThrow(/number 8 missing/);
     await expect(new FrameReader(pattern, info).frame(2)).rejects.toThrow(/Frame 2 is missing on disk/);
+  });
+  it("says which frame cannot be read, and why", async () => {
+    const pattern = at("cut.%04d.png");
+    for (const n of [7, 8, 9])
+      await sharp({ create: { width: 40, height: 30, channels: 3, background: "#000", noise: { type: "gaussian", mean: 128, sigma: 30 } } })
+        .png()
+        .toFile(patternFile(pattern, n));
+    const info = await probeSequence(pattern);
+    const second = () => new FrameReader(pattern, info).frame(2);
+    const whole = readFileSync(patternFile(pattern, 8));
+    writeFileSync(patternFile(pattern, 8), whole.subarray(0, 200));
+    await expect(second()).rejects.toThrow(/^Frame 2 \(cut\.0008\.png\): The PNG file cannot be read: it is damaged or cut short/);
+    for (const content of ["", "no picture"]) {
+      writeFileSync(patternFile(pattern, 8), content);
+      await expect(second()).rejects.toThrow(/^Frame 2 \(cut\.0008\.png\): The file holds no picture/);
+    }
+    rmSync(patternFile(pattern, 8));
+    mkdirSync(patternFile(pattern, 8));
+    await expect(second()).rejects.toThrow(/Frame 2 is missing on disk/);
+    writeFileSync(patternFile(pattern, 9), "no picture");
+    await expect(probeSequence(pattern)).rejects.toThrow(/^cut\.0009\.png: /);
   });
   it("refuses frames of another size", async () => {
     const pattern = at("odd.%03d.png");

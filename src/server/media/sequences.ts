@@ -30,6 +30,16 @@ export function patternNumbers(pattern: string): number[] {
     .sort((a, b) => a - b);
 }
 
+/** One frame's file; what is wrong with it is told with its name, as the pattern says nothing of that. */
+async function probeFrame(file: string): Promise<MediaInfo> {
+  try {
+    return await probeFile(file);
+  } catch (error) {
+    if (error instanceof Complaint) throw new Complaint(error.status, `${path.basename(file)}: ${error.what}`, error.remedy);
+    throw error;
+  }
+}
+
 /** @throws Complaint when frames are missing or differ in size */
 export async function probeSequence(pattern: string): Promise<MediaInfo> {
   const numbers = patternNumbers(pattern);
@@ -50,9 +60,9 @@ export async function probeSequence(pattern: string): Promise<MediaInfo> {
       `The sequence has gaps: number ${missing.slice(0, 5).join(", ")}${missing.length > 5 ? " and more" : ""} missing between ${first} and ${last}.`,
       "Copy the missing frames, or bring in the parts before and after as two plates.",
     );
-  const info = await probeFile(patternFile(pattern, first));
+  const info = await probeFrame(patternFile(pattern, first));
   if (info.kind !== "still") throw new Complaint(422, "The files of the sequence are not stills.", "Bring a clip in by its own name.");
-  const end = await probeFile(patternFile(pattern, last));
+  const end = await probeFrame(patternFile(pattern, last));
   if (end.width !== info.width || end.height !== info.height)
     throw new Complaint(
       422,
