@@ -176,7 +176,7 @@ try {
     const [took, sharp]: [number[], number[]] = [[], []];
     for (let k = 0; k < 5; k++) {
       await page.getByRole("button", { name: "Bracket White point" }).click();
-      const text = await page.getByText(/^at \d+, \d+ · [\d.]+ s(, full size [\d.]+ s)?$/).textContent({ timeout: 60_000 });
+      const text = await page.getByText(/^at \d+, \d+ · [\d.]+ s(?!, sharpening)/).textContent({ timeout: 60_000 });
       took.push(Number(/· ([\d.]+) s/.exec(text ?? "")?.[1]));
       sharp.push(Number(/full size ([\d.]+) s/.exec(text ?? "")?.[1] ?? took.at(-1)));
       await page.keyboard.press("Escape");
