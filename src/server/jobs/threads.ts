@@ -7,11 +7,16 @@ import { projectFolder } from "../files/folders";
 
 const shared = globalThis as { mellowSieveThreads?: Piscina };
 
+/** Memory there should be for each thread, bytes: a 4K frame takes over half of it, and there is a browser too. */
+const PER_THREAD = 2 ** 31;
+/** What this process may have, bytes. */
+const memory = () => Math.min(os.totalmem(), process.constrainedMemory() || Number.POSITIVE_INFINITY);
+
 /** Threads for long work. */
 function threads(): Piscina {
   shared.mellowSieveThreads ??= new Piscina({
     filename: path.join(projectFolder, "dist/threads/render-thread.js"),
-    maxThreads: Math.max(1, Math.min(8, os.availableParallelism())),
+    maxThreads: Math.max(1, Math.min(8, os.availableParallelism(), Math.floor(memory() / PER_THREAD))),
     idleTimeout: 30_000,
   });
   return shared.mellowSieveThreads;
