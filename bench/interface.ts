@@ -114,6 +114,22 @@ try {
   );
   say("longest task on the main thread meanwhile", `${Math.max(...tasks).toFixed(0)} ms`);
 
+  // The key proposed: asked for as soon as the report is there, and after looking at it. On shots that nothing was done to.
+  for (const [k, rest] of [0, 8].entries()) {
+    const page = await newPage();
+    await page.goto(`${server.address}/shots/${shot - 1 - k}`);
+    await page.getByTestId("report").waitFor();
+    await page.waitForTimeout(1000 * rest);
+    const asked = await now(page);
+    await page.getByRole("button", { name: "Propose the whole key" }).click();
+    await page.getByTestId("reasons").waitFor({ timeout: 60_000 });
+    const told = await now(page);
+    await page.getByTestId("picture").and(page.locator("[aria-busy=false]")).waitFor({ timeout: 60_000 });
+    const seconds = (t: number) => `${((t - asked) / 1000).toFixed(2)} s`;
+    say(`key proposed, ${rest} s after the report`, `told in ${seconds(told)}, its picture in ${seconds(await now(page))}`);
+    await page.context().close();
+  }
+
   // From the hand to the picture, on the same plate with the proposed key, whole frame in view.
   const page = await newPage();
   await page.goto(`${server.address}/shots/${shot}`);

@@ -1,9 +1,34 @@
 /** Starts the built server, waits until it answers, prints its address. */
 import { spawn } from "node:child_process";
+import net from "node:net";
 import path from "node:path";
 import { root, say, stop } from "./setup.mjs";
 
-export async function serve({ host = process.env.HOST ?? "127.0.0.1", port = process.env.PORT ?? "4417" } = {}) {
+/** Whether nothing listens on a port yet. Where that cannot be told, the server itself says why. */
+const isFree = () =>
+  new Promise((resolve) => {
+    const trial = net.createServer();
+    trial.once("error", ({ code }) => resolve(code !== "EADDRINUSE"));
+    trial.listen(Number(port), host, () => trial.close(() => resolve(true)));
+  });
+
+const host = process.env.HOST ?? "127.0.0.1";
+const port = process.env.PORT ?? "4417";
+const address = `http://${host.includes(":") ? `[${host}]` : host}:${port}`;
+
+/** Ends with a plain word where the server could not listen. */
+export async function ensurePort() {
+  if (!/^\d+$/.test(port) || Number(port) < 1 || Number(port) > 65535)
+    stop(`PORT is ${port}, which is no port.`, "Give a number from 1 to 65535, or leave PORT out.");
+  if (!(await isFree()))
+    stop(
+      `Something listens on ${address} already.`,
+      "If it is Mellow Sieve, open that address; if not, choose another port: PORT=4500 npm run demo",
+    );
+}
+
+export async function serve() {
+  await ensurePort();
   const child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
     cwd: root,
     stdio: "inherit",
@@ -16,7 +41,6 @@ export async function serve({ host = process.env.HOST ?? "127.0.0.1", port = pro
     process.exit(code ?? 1);
   });
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
-  const address = `http://${host.includes(":") ? `[${host}]` : host}:${port}`;
   // The first answer also takes up deliveries that a stopped server left unfinished.
   for (let tries = 0; tries < 200 && !ended; tries++) {
     try {
@@ -30,7 +54,7 @@ export async function serve({ host = process.env.HOST ?? "127.0.0.1", port = pro
     }
   }
   child.kill();
-  stop(`The server did not start on ${address}.`, `Is the port taken? Choose another: PORT=4500 npm run demo`);
+  stop(`The server did not start on ${address}.`, "The lines above say why.");
 }
 
 if (process.argv[1] === import.meta.filename) await serve();

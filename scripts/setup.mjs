@@ -3,8 +3,10 @@ import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
 import { accessSync, constants, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
+import { fileURLToPath } from "node:url";
 
-export const root = path.resolve(import.meta.dirname, "..");
+// Written so that Node that is too old comes as far as to be told so.
+export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), "..");
 
 const started = Date.now();
 export const say = (text) => console.log(`[${((Date.now() - started) / 1000).toFixed(0).padStart(3)} s] ${text}`);
@@ -51,8 +53,8 @@ const lockHash = () =>
 
 export function ensureNode() {
   const [major = 0, minor = 0] = process.versions.node.split(".").map(Number);
-  if (major < 20 || (major === 20 && minor < 9))
-    stop(`Node ${process.versions.node} is too old.`, "Install Node 20.9 or newer and run the command again.");
+  if (major < 20 || (major === 20 && minor < 19))
+    stop(`Node ${process.versions.node} is too old.`, "Install Node 20.19 or newer and run the command again.");
 }
 
 /** Does something once for the packages that are locked, and remembers it among them. */

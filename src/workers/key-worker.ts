@@ -248,6 +248,7 @@ class KeyWorker {
   async propose(recipe: Recipe, plate: Footage, clean: Footage | null, frame: number): Promise<Proposal> {
     const { plate: p, clean: c } = await this.frames.sources(recipe, plate, clean, null, frame);
     return proposeRecipe(p.picture, frame, recipe, {
+      shared: { steps: this.cache, plateKey: p.key },
       ...(p.recorded ? { recorded: p.recorded } : {}),
       ...(c && clean ? { clean: { id: clean.id, picture: c.picture } } : {}),
     });

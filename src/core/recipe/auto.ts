@@ -46,6 +46,8 @@ export interface ProposalSources {
   readonly recorded?: PlateSource["recorded"];
   /** A supplied clean plate; its hash goes into the recipe. */
   readonly clean?: { readonly id: string; readonly picture: Picture };
+  /** Steps that whoever shows the proposal goes on with, and the plate's key among them. */
+  readonly shared?: { readonly steps: StepCache; readonly plateKey: string };
 }
 
 /**
@@ -94,13 +96,13 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     prepare: { ...base.prepare, ...preparation.prepare },
   };
   const looked = {
-    plate: { key: "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
+    plate: { key: sources.shared?.plateKey ?? "proposal", picture: plate, ...(sources.recorded ? { recorded: sources.recorded } : {}) },
     ...(sources.clean ? { clean: { key: sources.clean.id, picture: sources.clean.picture } } : {}),
   };
   // What was made for one look at the frame serves the next.
-  const steps = new StepCache();
+  const steps = sources.shared?.steps ?? new StepCache();
   const look = (recipe: Recipe, ...outputs: OutputName[]) =>
-    evaluate(recipe, looked, { reduce: 1, outputs }, steps) as Required<Evaluation>;
+    evaluate(recipe, looked, { reduce: 1, outputs, frame }, steps) as Required<Evaluation>;
 
   const luma = lumaOf(small).data;
   const middle = middleOf(valuesWhere(luma, found.mask), 0);
@@ -188,7 +190,8 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
   const reduce = Math.max(1, Math.round(plate.width / 640));
-  const reduced = () => evaluate(recipe, { ...looked, plate: { ...looked.plate, cleanPlate } }, { reduce, outputs: ["matte"] });
+  // By steps of its own: a clean plate that was reduced is not the one that a reduced frame makes.
+  const reduced = () => evaluate(recipe, { ...looked, plate: { ...looked.plate, cleanPlate } }, { reduce, outputs: ["matte"], frame });
   const { matte } = reduce === 1 ? look(recipe, "matte") : (reduced() as Required<Evaluation>);
   notSolved.push(...leftOpen(matte, pull, reduce));
   return { recipe, reasons, notSolved };

@@ -47,6 +47,18 @@ describe("a proposed recipe", () => {
     expect(recipe.screen.from).toBe("synthesised");
     expect(notSolved).toEqual([]);
   });
+  it("leaves its steps to whoever shows it: what was made of the screen is not made again, and gives the same", () => {
+    const steps = new StepCache();
+    const shared = { steps, plateKey: source.key };
+    expect(proposeRecipe(source.picture, 1, undefined, { recorded: source.recorded!, shared })).toEqual({ recipe, reasons, notSolved });
+    const made = { ...steps.computed };
+    const outputs = ["matte", "composite"] as const;
+    const after = evaluate(recipe, { plate: source }, { reduce: 1, outputs }, steps);
+    for (const step of ["rebuilt", "clean", "own"]) expect([step, made[step], steps.computed[step]]).toEqual([step, 1, 1]);
+    const alone = evaluate(recipe, { plate: source }, { reduce: 1, outputs });
+    expect(after.matte!.data).toEqual(alone.matte!.data);
+    for (const c of ["r", "g", "b"] as const) expect(after.composite![c]).toEqual(alone.composite![c]);
+  });
   it("beats the untouched defaults with the same screen colour by far", () => {
     const plain = { ...defaultRecipe(), screen: { ...defaultRecipe().screen, colour: recipe.screen.colour } };
     expect(error(recipe)).toBeLessThan(0.1 * error(plain));

@@ -23,9 +23,9 @@ const start = () => Comlink.wrap<KeyWorkerApi>(new Worker(new URL("../../workers
 
 let drawer: ReturnType<typeof start> | undefined;
 let measurer: ReturnType<typeof start> | undefined;
-/** The worker that draws the viewer: never kept waiting by measuring. */
+/** The worker that draws the viewer and samples: never kept waiting by measuring. */
 export const drawWorker = () => (drawer ??= start());
-/** The worker that measures, samples and draws the ladder's small pictures. */
+/** The worker that measures, proposes and draws the ladder's small pictures. */
 export const measureWorker = () => (measurer ??= start());
 
 /** The worker that measures a bracket's variants: the drawing one while the other is still at the frame itself. */
@@ -119,6 +119,14 @@ export function warmBracket(): void {
   void measureWorker()
     .smallFigures(recipe, plateFootage(), cleanFootage(recipe), view.frame)
     .catch(() => {});
+}
+
+/** Has the picture ready of a recipe that may be set next: as it would be drawn then, quickly first. */
+export async function warmView(recipe: Recipe, look: Pick<DrawRequest, "view" | "ground">): Promise<void> {
+  for (const hand of [true, false]) {
+    const request = drawRequest(hand);
+    if (request) await drawWorker().draw({ ...request, ...withFootage(recipe), ...look });
+  }
 }
 
 /** How long a hand must rest until the picture under it is completed, ms; what it moves meanwhile is drawn at once. */

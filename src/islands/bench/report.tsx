@@ -10,6 +10,7 @@ import { grouped, percent } from "../ui/format";
 import { measureWorker } from "./engine";
 import { Facts } from "./facts";
 import { flyTo, goToStep } from "./looking";
+import { prepareProposal } from "./screen-actions";
 import { complain, look, plateFootage, useBench } from "./store";
 
 interface Looked {
@@ -46,7 +47,9 @@ export function PlateReportView() {
           })
           .then(
             (scopes) => {
-              if (!stale && scopes) setLooked((l) => l && { ...l, scopes });
+              if (stale || !scopes) return;
+              setLooked((l) => l && { ...l, scopes });
+              void prepareProposal();
             },
             (error) => {
               if (stale) return;

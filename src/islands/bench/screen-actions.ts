@@ -6,7 +6,7 @@ import type { Proposal } from "../../core/recipe/auto";
 import type { Recipe } from "../../core/recipe/schema";
 import { screenName } from "../../core/screen/primary";
 import { call } from "../api";
-import { measureWorker } from "./engine";
+import { drawWorker, measureWorker, warmView } from "./engine";
 import { cleanFootage, complain, look, plateFootage, refreshMedia, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
@@ -39,7 +39,7 @@ export async function addStroke(points: readonly Point[], radius: number): Promi
 async function sampleFrom(places: Pick<Recipe["screen"], "boxes" | "strokes">): Promise<void> {
   const { recipe, view } = state();
   try {
-    const sample = await measureWorker().sample(recipe, plateFootage(), places);
+    const sample = await drawWorker().sample(recipe, plateFootage(), places);
     settle("Screen", `Screen sampled: ${screenName(sample.colour)}, ${sample.pixels} px, ${sample.rejected} set aside`, (r) => ({
       ...r,
       screen: { ...r.screen, ...places, colour: sample.colour },
@@ -54,7 +54,7 @@ async function sampleFrom(places: Pick<Recipe["screen"], "boxes" | "strokes">): 
 export async function addRange(box: Region, take: boolean): Promise<void> {
   const { recipe, view } = state();
   try {
-    const range = await measureWorker().range(recipe, plateFootage(), view.frame, box, take);
+    const range = await drawWorker().range(recipe, plateFootage(), view.frame, box, take);
     settle("Pull", `Colour range ${take ? "taken away" : "added"}: hue ${range.hue.toFixed(0)}° ± ${range.hueReach.toFixed(0)}°`, (r) =>
       withPass(r, (p) => ({ ...p, pull: { ...p.pull, ranges: [...p.pull.ranges, range].slice(-24) } })),
     );
@@ -63,18 +63,54 @@ export async function addRange(box: Region, take: boolean): Promise<void> {
   }
 }
 
-/** Proposes everything from measurement; one undoable change. */
-export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
+/** The last proposal, and what it was made for. */
+let proposal: { readonly recipe: Recipe; readonly frame: number; readonly made: Promise<Proposal> } | undefined;
+
+/** The proposal for the shown frame: made once for a recipe, whenever it is first asked for. */
+function proposed(): Promise<Proposal> {
   const { recipe, view } = state();
+  if (proposal?.recipe !== recipe || proposal.frame !== view.frame) {
+    const made = measureWorker().propose(recipe, plateFootage(), cleanFootage(recipe), view.frame);
+    proposal = { recipe, frame: view.frame, made };
+    // One that failed is tried again when it is asked for again.
+    made.catch(() => {
+      if (proposal?.made === made) proposal = undefined;
+    });
+  }
+  return proposal.made;
+}
+
+/** A proposed key is looked at where leftovers show. */
+const lookOf = (key: Recipe) => ({ view: "composite", ground: key.scene.background ? "scene" : "bright" }) as const;
+
+/** Frames of more pixels take too long to be worked on before anything is asked for. */
+const UNASKED_PIXELS = 2_500_000;
+
+/** Has the proposal for an untouched plate ready before it is asked for, and its picture. What goes wrong is told when it is asked for. */
+export async function prepareProposal(): Promise<void> {
+  const { recipe, shot } = state();
+  const { width, height } = shot.plate.info;
+  if (recipe.screen.colour || width * height > UNASKED_PIXELS) return;
   try {
-    const {
-      recipe: proposed,
-      reasons,
-      notSolved,
-    } = await measureWorker().propose(recipe, plateFootage(), cleanFootage(recipe), view.frame);
-    settle("Plate", "Whole key proposed from measurement", () => proposed);
-    // The key is looked at where leftovers show.
-    look({ view: "composite", ground: proposed.scene.background ? "scene" : "bright" });
+    const { recipe: key } = await proposed();
+    if (state().recipe === recipe) await warmView(key, lookOf(key));
+  } catch {
+    // Nobody has asked yet.
+  }
+}
+
+/** Proposes everything from measurement; one undoable change. What is set while it is made counts: it is made again from that. */
+export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
+  try {
+    let from: Recipe;
+    let found: Proposal;
+    do {
+      from = state().recipe;
+      found = await proposed();
+    } while (state().recipe !== from);
+    const { recipe: key, reasons, notSolved } = found;
+    settle("Plate", "Whole key proposed from measurement", () => key);
+    look(lookOf(key));
     return { reasons, notSolved };
   } catch (error) {
     complain(error);
