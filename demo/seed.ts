@@ -3,6 +3,7 @@ import path from "node:path";
 import { decodeRawFrame } from "../src/core/image/raw-frame";
 import { proposeRecipe } from "../src/core/recipe/auto";
 import { defaultRecipe, type Recipe } from "../src/core/recipe/schema";
+import { asComplaint, Complaint } from "../src/server/files/complaint";
 import { readerOf, takeFile } from "../src/server/media/store";
 import { keepVersion } from "../src/server/records";
 import { createJob, createShot, listJobs } from "../src/server/shots";
@@ -10,7 +11,8 @@ import { createJob, createShot, listJobs } from "../src/server/shots";
 const JOB = "Linden Hill";
 const footage = (name: string) => path.join(import.meta.dirname, "footage", name);
 
-if (!listJobs().some((j) => j.name === JOB)) {
+async function seed(): Promise<void> {
+  if (listJobs().some((j) => j.name === JOB)) return;
   const hive = await takeFile(footage("lh-010-veil-at-the-hive.mp4"));
   const table = await takeFile(footage("lh-020-honey-table.png"));
   const meadow = await takeFile(footage("meadow.jpg"));
@@ -44,4 +46,11 @@ if (!listJobs().some((j) => j.name === JOB)) {
   const shot = createShot(job, "LH-010 Veil at the hive", hive.id, recipe, { frame: 1, step: "Matte", view: "composite", ground: "scene" });
   keepVersion(shot, { name: "As proposed", recipe: { ...proposed, scene: recipe.scene }, figures: null, frame: 1 });
   createShot(job, "LH-020 The honey table", table.id, defaultRecipe(), { frame: 1, step: "Plate", view: "plate" });
+}
+
+try {
+  await seed();
+} catch (error) {
+  console.error(asComplaint(error, new Complaint(500, (error as Error).stack ?? String(error), "")).message);
+  process.exitCode = 1;
 }

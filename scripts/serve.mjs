@@ -45,10 +45,9 @@ export async function serve() {
   for (let tries = 0; tries < 200 && !ended; tries++) {
     try {
       const ask = host === "0.0.0.0" ? `http://127.0.0.1:${port}` : address;
-      if ((await fetch(`${ask}/api/health`)).ok) {
-        say(`Mellow Sieve is at ${address}`);
-        return child;
-      }
+      if (!(await fetch(`${ask}/api/health`)).ok) break;
+      say(`Mellow Sieve is at ${address}`);
+      return child;
     } catch {
       await new Promise((r) => setTimeout(r, 100));
     }

@@ -7,7 +7,7 @@ import { openDatabase } from "../db/open";
 import { media } from "../db/schema";
 import { cleanName } from "../media/store";
 import { asComplaint } from "./complaint";
-import { permittedPath } from "./folders";
+import { dataFolder, permittedPath } from "./folders";
 import { writeAside } from "./write-aside";
 
 let folder: string;
@@ -63,6 +63,17 @@ describe("writeAside", () => {
   });
 });
 
+describe("the data folder", () => {
+  it("is told by its path when it cannot be made", () => {
+    const file = path.join(folder, "a-file");
+    writeFileSync(file, "");
+    const was = process.env.MELLOW_SIEVE_DATA;
+    process.env.MELLOW_SIEVE_DATA = path.join(file, "data");
+    expect(() => dataFolder("media")).toThrow(/a-file\/data\/media cannot be made\. Set MELLOW_SIEVE_DATA/);
+    process.env.MELLOW_SIEVE_DATA = was;
+  });
+});
+
 describe("complaints", () => {
   it("says what to do about a full disk", () =>
     expect(asComplaint(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(
@@ -72,6 +83,13 @@ describe("complaints", () => {
 });
 
 describe("the database", () => {
+  it("is told by its name when it is damaged, and left as it is", () => {
+    const file = path.join(folder, "damaged.db");
+    const damaged = "no database, however long it is. ".repeat(200);
+    writeFileSync(file, damaged);
+    expect(() => openDatabase(file)).toThrow(/damaged\.db is damaged\. Put a copy of it back/);
+    expect(readFileSync(file, "utf8")).toBe(damaged);
+  });
   it("opens twice, brings itself up to date, and holds foreign keys", () => {
     const file = path.join(folder, "t.db");
     const db = openDatabase(file);

@@ -18,7 +18,15 @@ export const projectFolder = ((): string => {
 /** Where database, media and deliveries lie: MELLOW_SIEVE_DATA, or `data` in the project. Made when missing. */
 export function dataFolder(...inside: string[]): string {
   const folder = path.join(path.resolve(process.env.MELLOW_SIEVE_DATA || path.join(projectFolder, "data")), ...inside);
-  mkdirSync(folder, { recursive: true });
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    // What lies in the way is told; full disks and rights are told as everywhere.
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === "EEXIST" || code === "ENOTDIR" || code === "ENOENT")
+      throw new Complaint(500, `The data folder ${folder} cannot be made.`, "Set MELLOW_SIEVE_DATA to a folder that can be written.");
+    throw error;
+  }
   return folder;
 }
 
