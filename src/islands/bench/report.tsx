@@ -19,6 +19,9 @@ interface Looked {
   readonly scopes?: { readonly waveform: Scope; readonly vectors: Scope };
 }
 
+/** How long a frame must be stayed on after its report until a key is proposed unasked, ms: while frames are passed over, reports go first. */
+const STAYED_ON_MS = 800;
+
 /** The plate report: figures with units, scopes, and findings that fly to their place. */
 export function PlateReportView() {
   const shot = useBench((s) => s.shot);
@@ -34,7 +37,7 @@ export function PlateReportView() {
     const { recipe } = useBench.getState();
     const about = { chromaFormat: chromaFormat(info), pixelAspect: recipe.plate.pixelAspect ?? info.pixelAspect };
     // Scrubbing passes over frames; only the one that is stayed on is measured. The first need not wait.
-    const timer = setTimeout(
+    let timer = setTimeout(
       () => {
         const plate = plateFootage();
         measureWorker()
@@ -49,7 +52,7 @@ export function PlateReportView() {
             (scopes) => {
               if (stale || !scopes) return;
               setLooked((l) => l && { ...l, scopes });
-              void prepareProposal();
+              timer = setTimeout(() => void prepareProposal(), STAYED_ON_MS);
             },
             (error) => {
               if (stale) return;

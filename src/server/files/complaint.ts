@@ -22,11 +22,15 @@ export const asComplaint = (error: unknown, unforeseen = IN_SERVER): Complaint =
 /** What a thrown thing has to say to people, if that was foreseen. */
 function foreseen(error: unknown): Complaint | undefined {
   if (error instanceof Complaint) return error;
-  const code = (error as NodeJS.ErrnoException | undefined)?.code;
+  const { code, path } = (error ?? {}) as NodeJS.ErrnoException;
   if (code === "ENOSPC" || code === "EDQUOT" || code === "SQLITE_FULL")
-    return new Complaint(507, "The disk is full; nothing was lost.", "Free some space on the disk of the data folder and try again.");
+    return new Complaint(507, "The disk is full; nothing was lost.", "Free some space on it and try again.");
   if (code === "EACCES" || code === "EPERM" || code === "EROFS")
-    return new Complaint(500, "The data folder cannot be written.", "Check the rights on the data folder (MELLOW_SIEVE_DATA).");
+    return new Complaint(
+      500,
+      `${path ?? "The data folder"} may not be read or written.`,
+      "Check the rights on it and on its folder; the data folder is MELLOW_SIEVE_DATA.",
+    );
   if (code === "ECONNRESET" || code === "ERR_STREAM_PREMATURE_CLOSE")
     return new Complaint(400, "The page closed before all was sent; nothing was kept of it.", "Send it again.");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");

@@ -79,6 +79,10 @@ describe("complaints", () => {
     expect(asComplaint(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(
       /disk is full; nothing was lost.*Free some space/,
     ));
+  it("names the file that there are no rights to", () =>
+    expect(asComplaint(Object.assign(new Error("x"), { code: "EACCES", path: "/mnt/plates/a.png" })).message).toMatch(
+      /^\/mnt\/plates\/a\.png may not be read or written\. Check the rights/,
+    ));
   it("keeps what is inside the server to itself", () => expect(asComplaint(new Error("secret detail")).message).not.toMatch(/secret/));
 });
 
