@@ -186,6 +186,9 @@ describe("sieve", () => {
     writeFileSync(at("one-colour.json"), JSON.stringify(recipe));
     for (const [args, message] of [
       [["report", at("none.png")], /does not exist/],
+      [["report", folder], /is a folder\. Name a still/],
+      [["pull", at("plate.0001.png"), "--out", at("r.json")], /r\.json cannot be made: a file is in the way/],
+      [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("plate.0001.png")], /is no JSON/],
       [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("bad.json")], /not a valid recipe/],
       [["pull", at("plate.0001.png"), "--out", at("x"), "--frames", "1-9"], /no frame 9/],
       [["pull", at("plate.0001.png"), "--out", at("x"), "--recipe", at("one-colour.json"), "--emit", "cleanplate"], /makes no clean plate/],

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync } from "node:fs";
+import { mkdirSync, readFileSync, statSync } from "node:fs";
 import path from "node:path";
 import { MessageChannel } from "node:worker_threads";
 import { Command, CommanderError, Option } from "commander";
@@ -28,6 +28,8 @@ class UsageError extends Error {}
 
 async function openFootage(name: string): Promise<Footage> {
   const file = path.resolve(name);
+  if (statSync(file, { throwIfNoEntry: false })?.isDirectory())
+    throw new Complaint(422, `${name} is a folder.`, "Name a still or a clip in it, or a sequence like name.%04d.png.");
   try {
     return { file, info: isPattern(file) ? await probeSequence(file) : await probeFile(file) };
   } catch (error) {
@@ -67,8 +69,14 @@ function readRecipe(file: string): Recipe {
   } catch {
     throw new Complaint(404, `${file} cannot be read.`, "Check the path.");
   }
+  let read: unknown;
   try {
-    return parseRecipe(JSON.parse(text));
+    read = JSON.parse(text);
+  } catch {
+    throw new Complaint(422, `${file} is no JSON, as recipes are.`, "Name a recipe, or make a new one with auto.");
+  }
+  try {
+    return parseRecipe(read);
   } catch (error) {
     throw new Complaint(422, `${file}: ${(error as Error).message}`, "Correct it, or make a new one with auto.");
   }

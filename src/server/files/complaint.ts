@@ -22,7 +22,7 @@ export const asComplaint = (error: unknown, unforeseen = IN_SERVER): Complaint =
 /** What a thrown thing has to say to people, if that was foreseen. */
 function foreseen(error: unknown): Complaint | undefined {
   if (error instanceof Complaint) return error;
-  const { code, path } = (error ?? {}) as NodeJS.ErrnoException;
+  const { code, path, syscall, dest } = (error ?? {}) as NodeJS.ErrnoException & { dest?: string };
   if (code === "ENOSPC" || code === "EDQUOT" || code === "SQLITE_FULL")
     return new Complaint(507, "The disk is full; nothing was lost.", "Free some space on it and try again.");
   if (code === "EACCES" || code === "EPERM" || code === "EROFS")
@@ -31,6 +31,9 @@ function foreseen(error: unknown): Complaint | undefined {
       `${path ?? "The data folder"} may not be read or written.`,
       "Check the rights on it and on its folder; the data folder is MELLOW_SIEVE_DATA.",
     );
+  if (code === "EISDIR" && (dest || path)) return new Complaint(422, `${dest ?? path} is a folder.`, "Name a file.");
+  if (syscall === "mkdir" && (code === "EEXIST" || code === "ENOTDIR"))
+    return new Complaint(422, `${path} cannot be made: a file is in the way.`, "Name another folder, or move the file aside.");
   if (code === "ECONNRESET" || code === "ERR_STREAM_PREMATURE_CLOSE")
     return new Complaint(400, "The page closed before all was sent; nothing was kept of it.", "Send it again.");
   if (error instanceof RangeError) return new Complaint(422, error.message, "");

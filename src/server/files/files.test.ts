@@ -83,6 +83,21 @@ describe("complaints", () => {
     expect(asComplaint(Object.assign(new Error("x"), { code: "EACCES", path: "/mnt/plates/a.png" })).message).toMatch(
       /^\/mnt\/plates\/a\.png may not be read or written\. Check the rights/,
     ));
+  it("say where a folder is named for a file, and a file for a folder", () => {
+    const thrown = (work: () => void): unknown => {
+      try {
+        return work();
+      } catch (error) {
+        return error;
+      }
+    };
+    const file = path.join(folder, "secret.png");
+    expect(asComplaint(thrown(() => writeAside(folder, Buffer.from("x")))).message).toBe(`${folder} is a folder. Name a file.`);
+    expect(asComplaint(thrown(() => mkdirSync(path.join(file, "in"), { recursive: true }))).message).toMatch(
+      /secret\.png.*a file is in the way/,
+    );
+    expect(asComplaint(thrown(() => mkdirSync(file, { recursive: true }))).message).toMatch(/secret\.png.*a file is in the way/);
+  });
   it("keeps what is inside the server to itself", () => expect(asComplaint(new Error("secret detail")).message).not.toMatch(/secret/));
 });
 
