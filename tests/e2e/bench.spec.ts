@@ -289,8 +289,10 @@ test("the plate report appears by itself, its findings fly to their place, and a
   await expect(page.getByLabel("Curve", { exact: true })).toHaveValue("file");
   await expect.poll(async () => (await shownAt(page, shot.info, ...at)).join()).toBe(codes.join());
 
+  await expect(page.getByTestId("figure-Bounds")).toHaveText("none");
   await page.getByRole("button", { name: "Propose the whole key" }).click();
   await expect(page.getByTestId("reasons")).toContainText("made from the screen's own pixels");
+  await expect(page.getByTestId("figure-Bounds")).toHaveText("automatic");
   await settled(page);
   // The evenness overlay is grey: R = G = B.
   await page.getByRole("radio", { name: "Evenness" }).click();

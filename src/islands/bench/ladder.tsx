@@ -75,7 +75,9 @@ function useFigure(step: Step): string {
         return !recipe.screen.colour ? "not sampled" : f?.evenness != null ? `±${f.evenness.toFixed(2)} st` : "…";
       case "Bounds":
         return recipe.bounds.garbage.length === 0
-          ? "none"
+          ? recipe.screen.colour && recipe.passes.some((p) => p.on && p.matte.bounds.on)
+            ? "automatic"
+            : "none"
           : f?.clearance != null
             ? `clear ${whole(f.clearance)} px`
             : `${recipe.bounds.garbage.length} drawn`;
