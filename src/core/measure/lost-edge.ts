@@ -6,6 +6,8 @@ import type { Plane } from "../image/plane";
 export const SOFT = 0.08;
 /** Area of a place amid what is solid up to which grain leaves it open, and no strands or gap, px. */
 const GRAIN = 12;
+/** Pull over which all of such a place is when it only dips, as metal and glaze that mirror the screen do, and lets nothing through. */
+const DIPS = 2 / 3;
 /** A matte this near 0 or 1 has been pushed there, whatever rounding left of it. */
 const GONE = 1e-4;
 
@@ -19,7 +21,8 @@ export interface LostEdge {
 
 /**
  * Soft edge that levels and bounds pushed to 0 or 1. An edge hangs on the subject: folds, seams and stains of the screen that bounds throw away
- * are none, and what is lifted by grain alone may be pushed to 0 and costs nothing; nor does what grain alone opens amid what is solid, and is closed.
+ * are none, and what is lifted by grain alone may be pushed to 0 and costs nothing; nor does what grain alone opens amid what is solid, or what only
+ * dips there, and is closed.
  * @param garbage 1 where bounds throw away; what lies there does not count
  * @param solid 1 within the subject's outline
  */
@@ -39,7 +42,11 @@ export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, 
     width,
     height,
   );
-  const isEdge = Uint8Array.from(edges.areas, (area) => (area > GRAIN ? 1 : 0));
+  const lowest = new Float32Array(edges.areas.length).fill(1);
+  eachRun(edges, (label, start, end) => {
+    for (let i = start; i < end; i++) lowest[label] = Math.min(lowest[label] as number, data[i] as number);
+  });
+  const isEdge = Uint8Array.from(edges.areas, (area, label) => (area > GRAIN && (lowest[label] as number) <= DIPS ? 1 : 0));
   const isClear = (i: number) => (data[i] as number) <= SOFT;
   eachRun(edges, (label, start, end) => {
     const [row, y] = [start - (start % width), Math.floor(start / width)];

@@ -38,6 +38,16 @@ describe("strands that a gentler pass would bring back", () => {
     expect(lostEdge(pull, matte, undefined, solid)).toMatchObject({ soft: 225, lost: 225 });
   });
 
+  it("counts no dip amid what is solid that lets nothing through, and still counts as much beside what is clear", () => {
+    const pull = head();
+    for (let y = 50; y < 60; y++) for (let x = 10; x < 20; x++) pull.data[y * 120 + x] = 0.72;
+    const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
+    const solid = subjectOutline(pull, 1);
+    expect(lostEdge(pull, matte, undefined, solid)).toMatchObject({ soft: 200, lost: 200 });
+    for (let y = 10; y < 14; y++) for (let x = 36; x < 40; x++) pull.data[y * 120 + x] = 0.72;
+    expect(lostEdge(pull, matte, undefined, subjectOutline(pull, 1))).toMatchObject({ soft: 216, lost: 216 });
+  });
+
   it("counts no fold of the screen that hangs on no subject", () => {
     const pull = head();
     const matte = { ...pull, data: pull.data.map((v) => (v < 0.5 ? 0 : 1)) };
