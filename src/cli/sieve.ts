@@ -17,7 +17,7 @@ import { asComplaint, Complaint } from "../server/files/complaint";
 import { writeAside } from "../server/files/write-aside";
 import { writeCleanPlate } from "../server/jobs/clean-plate-file";
 import { EMITS, type Emit, type PullTask, pulledFile, writePulled } from "../server/jobs/pulled-files";
-import { type Footage, FRAMES_PER_TASK } from "../server/jobs/render";
+import { type Footage, FRAMES_PER_TASK, inStretches } from "../server/jobs/render";
 import { inThread } from "../server/jobs/threads";
 import { FORMATS, type StillOutput } from "../server/media/encode";
 import { FrameReader } from "../server/media/frames";
@@ -34,8 +34,7 @@ async function openFootage(name: string): Promise<Footage> {
     return { file, info: isPattern(file) ? await probeSequence(file) : await probeFile(file) };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "ENOENT") throw new Complaint(404, `${name} does not exist.`, "Check the path.");
-    if (error instanceof Complaint) throw new Complaint(error.status, `${name}: ${error.what}`, error.remedy);
-    throw error;
+    throw error instanceof Complaint ? error.of(name) : error;
   }
 }
 
@@ -184,11 +183,8 @@ function parseRange(text: string | undefined, frames: number): [number, number] 
 }
 
 /** Pulls frames in as many threads as the machine has cores; what fits one of them stays in this one, which has started already. */
-async function pullFrames(task: PullTask, done: () => void): Promise<void> {
+async function pullAll(task: PullTask, done: () => void): Promise<void> {
   if (task.frames.length <= FRAMES_PER_TASK) return writePulled(task, done);
-  const parts = Array.from({ length: Math.ceil(task.frames.length / FRAMES_PER_TASK) }, (_, i) =>
-    task.frames.slice(i * FRAMES_PER_TASK, (i + 1) * FRAMES_PER_TASK),
-  );
   const stop = new AbortController();
   const pull = async (frames: readonly number[]) => {
     const { port1: told, port2: report } = new MessageChannel();
@@ -202,7 +198,7 @@ async function pullFrames(task: PullTask, done: () => void): Promise<void> {
       told.close();
     }
   };
-  await Promise.all(parts.map(pull));
+  await Promise.all(inStretches(task.frames).map(pull));
 }
 
 const TO_END_OF_LINE = "\x1b[K";
@@ -272,7 +268,7 @@ program
         frames,
       };
       mkdirSync(task.folder, { recursive: true });
-      await pullFrames(task, showProgress(frames.length)).finally(endProgress);
+      await pullAll(task, showProgress(frames.length)).finally(endProgress);
       const files = frames.flatMap((frame) => emits.map((emit) => pulledFile({ ...task, folder: o.out }, emit, frame)));
       print(o.json, { frames: [first, last], files }, () => [`${files.length} files in ${o.out}`]);
     },

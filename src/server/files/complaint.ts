@@ -8,6 +8,11 @@ export class Complaint extends Error {
     super(`${what} ${remedy}`);
     this.name = "Complaint";
   }
+
+  /** The same, said of a file by its name. */
+  of(name: string): Complaint {
+    return new Complaint(this.status, `${name}: ${this.what}`, this.remedy);
+  }
 }
 
 const IN_SERVER = new Complaint(

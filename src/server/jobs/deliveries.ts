@@ -13,7 +13,7 @@ import { getMedia } from "../media/store";
 import { getShot } from "../shots";
 import { deliveryFolder, frameFile, missingFrames, movFile } from "./delivery-files";
 import { writeProres } from "./prores";
-import { FRAMES_PER_TASK } from "./render";
+import { inStretches } from "./render";
 import type { RenderTask } from "./render-thread";
 import { inThread } from "./threads";
 
@@ -152,18 +152,17 @@ async function work(id: number): Promise<void> {
     const clean = cleanId ? getMedia(cleanId) : null;
     const backgroundId = looksAtBackground(recipe, ["foreground"]) ? recipe.scene.background : null;
     const background = backgroundId ? getMedia(backgroundId) : null;
-    const todo = missingFrames(id, settings);
-    const tasks: RenderTask[] = [];
-    for (let i = 0; i < todo.length; i += FRAMES_PER_TASK)
-      tasks.push({
+    const tasks = inStretches(missingFrames(id, settings)).map(
+      (frames): RenderTask => ({
         deliveryId: id,
         recipe,
         plate: { file, info },
         clean: clean && { file: clean.file, info: clean.info },
         background: background && { file: background.file, info: background.info },
         settings,
-        frames: todo.slice(i, i + FRAMES_PER_TASK),
-      });
+        frames,
+      }),
+    );
     await Promise.all(
       tasks.map(async (task) => {
         await inThread(task, { signal: stop.signal });

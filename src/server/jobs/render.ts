@@ -20,6 +20,10 @@ export const backgroundFrame = (plateFrame: number, info: MediaInfo): number => 
 /** Frames a thread renders or measures before it asks for more: with one on either side, as many as are decoded at once. */
 export const FRAMES_PER_TASK = 6;
 
+/** Frames in the stretches that threads are given. */
+export const inStretches = (frames: readonly number[], most = FRAMES_PER_TASK): number[][] =>
+  Array.from({ length: Math.ceil(frames.length / most) }, (_, k) => frames.slice(k * most, (k + 1) * most));
+
 const MB = 1024 * 1024;
 /** Steps that the next frame may need too: its neighbours' mattes, a background that stands still; and a supplied clean plate. */
 const LASTING = ["nearbyMatte", "background", "light"];

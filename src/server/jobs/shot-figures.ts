@@ -9,7 +9,7 @@ import { frameFigures } from "../db/schema";
 import { asComplaint, Complaint } from "../files/complaint";
 import { footageOf } from "../media/store";
 import { getShot } from "../shots";
-import { FRAMES_PER_TASK } from "./render";
+import { FRAMES_PER_TASK, inStretches } from "./render";
 import type { MeasureTask } from "./render-thread";
 import { inThread, threadCount } from "./threads";
 
@@ -85,17 +85,16 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
     const missing = Array.from({ length: info.frames }, (_, i) => i + 1).filter((n) => !there.has(n));
     const { cleanPlate, from } = shot.recipe.screen;
     const { background } = shot.recipe.scene;
-    const tasks: Omit<MeasureTask, "report">[] = [];
-    const stretch = stretchOf(missing.length);
-    for (let i = 0; i < missing.length; i += stretch)
-      tasks.push({
+    const tasks = inStretches(missing, stretchOf(missing.length)).map(
+      (frames): Omit<MeasureTask, "report"> => ({
         recipe: shot.recipe,
         plate: footageOf(shot.plate.id),
         clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
         background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
-        frames: missing.slice(i, i + stretch),
+        frames,
         reduce: shotReduce(info.width),
-      });
+      }),
+    );
     await Promise.all(
       tasks.map(async (task) => {
         // Each frame is kept as soon as it is measured: what is done shows, and a sudden end costs one frame.

@@ -100,9 +100,7 @@ export class FrameReader {
       throw new Complaint(404, `Frame ${number} is missing on disk.`, "Bring the plate in again.");
     const frame = await decodeFile(file).catch((error) => {
       // Of many files one is meant.
-      if (sequence && error instanceof Complaint)
-        throw new Complaint(error.status, `Frame ${number} (${path.basename(file)}): ${error.what}`, error.remedy);
-      throw error;
+      throw sequence && error instanceof Complaint ? error.of(`Frame ${number} (${path.basename(file)})`) : error;
     });
     if (frame.width !== this.info.width || frame.height !== this.info.height)
       throw new Complaint(

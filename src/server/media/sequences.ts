@@ -35,8 +35,7 @@ async function probeFrame(file: string): Promise<MediaInfo> {
   try {
     return await probeFile(file);
   } catch (error) {
-    if (error instanceof Complaint) throw new Complaint(error.status, `${path.basename(file)}: ${error.what}`, error.remedy);
-    throw error;
+    throw error instanceof Complaint ? error.of(path.basename(file)) : error;
   }
 }
 
