@@ -73,6 +73,27 @@ describe("automatic bounds", () => {
     expect(kept.data[24 * W + 24]).toBe(1);
     expect(kept.data[64 * W + 104]).toBe(0);
   });
+  it("cut off a marker that hangs on the subject by its shadow alone; not what is held, what is soft, or of another size", () => {
+    const asked = (m: Plane, islands: number) => {
+      const bounds = automaticBounds(m, { ...settings, grow: 2, islands }, 1);
+      return (x: number, y: number) => applyBounds(m, bounds).data[y * W + x]!;
+    };
+    /** A thing of 8 px that stands 12 px beside the block, with a bridge to it. */
+    const bridged = (thing: number, bridge: number) => {
+      const m = square(block(), 40, 40, 8, thing);
+      for (let y = 44; y < 47; y++) m.data.fill(bridge, y * W + 48, y * W + 60);
+      return m;
+    };
+    const shadowed = asked(bridged(1, 0.3), 90);
+    expect([shadowed(44, 44), shadowed(50, 45)]).toEqual([0, 0]);
+    // What of the shadow is nearer to the subject is the subject's.
+    expect(shadowed(57, 45)).toBeCloseTo(0.3, 6);
+    expect(asked(bridged(1, 0.3), 0)(44, 44)).toBe(1);
+    expect(asked(bridged(1, 0.3), 50)(44, 44)).toBe(1);
+    expect(asked(bridged(1, 0.3), 900)(44, 44)).toBe(1);
+    expect(asked(bridged(1, 0.7), 90)(44, 44)).toBe(1);
+    expect(asked(bridged(0.6, 0.3), 90)(44, 44)).toBeCloseTo(0.6, 6);
+  });
   it("drop faint islands that stand alone, and leave those that are stronger, larger or in a crowd, and all without being asked", () => {
     const m = square(square(square(block(), 20, 20, 8, 0.08), 20, 60, 8, 0.2), 165, 15, 25, 0.08);
     for (let k = 0; k < 3; k++) square(m, 160 + 10 * k, 80, 8, 0.08);

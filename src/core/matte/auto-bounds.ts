@@ -5,6 +5,7 @@ import { bothOf, maskOver, maskUnder } from "../image/mask";
 import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import { isShade, type MissingLight } from "../screen/shade";
+import { cutOffMarkers } from "./cut-off";
 
 /** Bounds that follow the subject without keyframes: a harsh key, grown for what is out, shrunk for what is in. */
 export interface AutoBounds {
@@ -18,7 +19,7 @@ export interface AutoBounds {
   readonly soft: number;
   /** Islands up to this area are dropped, pinholes and enclosed thin places up to this area are filled, px². */
   readonly specks: number;
-  /** Islands alone are dropped up to this area, px²: markers on the screen. Pinholes are not touched. */
+  /** Islands alone are dropped up to this area, px², and what is as large and hangs on by its shadow: markers on the screen. Pinholes are not touched. */
   readonly islands: number;
   /** Small islands that stay under this matte and stand alone go as well: what a recording that compresses leaves on the screen. None without it. */
   readonly faint?: number;
@@ -87,6 +88,7 @@ export function automaticBounds(
     dropThinShade(present, pull, calm, settings.outLevel, shade);
   }
   const { outLevel, specks, islands, faint = 0 } = settings;
+  if (islands > specks) cutOffMarkers(present, pull, islands * area);
   dropIslands(present, pull, outLevel, Math.max(specks, islands) * area);
   if (faint > outLevel) dropFaintIslands(present, pull, faint, Math.max(LEAST_BLOCKS * area, BLOCKS * height * height));
   const grow = Math.max(1, settings.grow * scale);

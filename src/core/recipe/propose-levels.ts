@@ -92,7 +92,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   const islands = Math.round(MARKER_ROOM * set.largest);
   if (islands > 0)
     reasons.push(
-      `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped; cut off those that touch the subject with a garbage shape, and hold what is small and flies, bees say, with a holdout.`,
+      `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped, those too that hang on the subject by their shadow alone; cut off those that touch it with a garbage shape, and hold what is small and flies, bees say, with a holdout.`,
     );
   const grain = Math.min(0.05, Math.round(1000 * screenTop) / 1000);
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.

@@ -109,7 +109,7 @@ export const autoBoundsSchema = z.strictObject({
   soft: z.number().min(0).max(100).default(3),
   /** Islands and pinholes up to this area go, px². */
   specks: z.number().min(0).max(10_000).default(12),
-  /** Islands alone go up to this area, px²: markers on the screen. */
+  /** Islands alone go up to this area, px², and what is as large and hangs on the subject by its shadow: markers on the screen. */
   islands: z.number().min(0).max(100_000).default(0),
   /** Small islands that stay under this matte and stand alone go as well: what a recording that compresses leaves on the screen. */
   faint: fraction.default(0),

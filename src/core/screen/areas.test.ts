@@ -119,6 +119,24 @@ describe("what lies beyond the screen", () => {
     expect(at(50, 34)).toBe(0);
     expect(at(102, 82)).toBe(0);
   });
+  it("is the dark between the legs of a stand; not a dark coat at the screen's end, whose cuff is lit", () => {
+    const s = studio();
+    // Two legs and what joins them stand before the dark and the floor, which reaches further out; the dark between them hangs on no other.
+    for (let y = 60; y < H; y++) for (let x = 20; x < 30; x++) [s.screen[y * W + x], s.luma[y * W + x]] = [1, 0.3];
+    put(s, 14, 40, 1, 36, 0.5);
+    put(s, 14, 40, 22, 1, 0.5);
+    put(s, 36, 40, 1, 36, 0.5);
+    put(s, 15, 41, 21, 24, 0.01);
+    put(s, 14, 65, 7, 1, 0.5);
+    // A coat behind a lit cuff at the end.
+    put(s, 30, 4, 1, 16, 0.4);
+    put(s, 31, 4, 40, 16, 0.01);
+    const { beyond, passes } = beyondScreen(s.screen, s.luma, 0.3, W, H);
+    const at = (x: number, y: number) => beyond[y * W + x];
+    expect([at(25, 50), at(33, 60), at(36, 50)]).toEqual([1, 1, 1]);
+    expect([at(60, 10), at(40, 10)]).toEqual([0, 0]);
+    expect(passes.some((p) => p.y >= 30)).toBe(false);
+  });
   it("is nothing where the screen fills the frame, though the subject meets its border", () => {
     const s = studio();
     s.screen.fill(1);

@@ -161,7 +161,39 @@ function beyondInPicture(screen: Uint8Array, luma: Float32Array, screenLight: nu
       for (const i of places) wall[i] = 1;
       walls.push(...boxesOf(wall, width).values());
     } else for (const i of places) beyond[i] = 1;
+  takeBehindStands(screen, beyond, labels, areas.length, width, height);
   return { beyond, passes: takeStands(screen, beyond, width, height), walls };
+}
+
+/** Widest leg of a stand, as a share of the frame's shorter side; and share of the outline of dark behind it that may meet screen. */
+const LEG = 1 / 90;
+const BEHIND = 0.5;
+
+/** Adds the dark that shows between the legs of a stand: a leg's width from what lies beyond the screen, and with little screen beside it. */
+function takeBehindStands(screen: Uint8Array, beyond: Uint8Array, dark: Int32Array, count: number, width: number, height: number): void {
+  const leg = Math.ceil(Math.min(width, height) * LEG);
+  const toBeyond = distanceTo(beyond, width, height, leg + 2);
+  const [rim, open] = [new Int32Array(count), new Int32Array(count)];
+  const near = new Uint8Array(count);
+  const besides = (label: number, i: number) => {
+    if (dark[i] === label) return;
+    rim[label]!++;
+    open[label]! += screen[i] as number;
+  };
+  for (let i = 0; i < dark.length; i++) {
+    const label = dark[i] as number;
+    if (!label || beyond[i]) continue;
+    if ((toBeyond[i] as number) <= leg + 1) near[label] = 1;
+    const x = i % width;
+    if (x > 0) besides(label, i - 1);
+    if (x < width - 1) besides(label, i + 1);
+    if (i >= width) besides(label, i - width);
+    if (i + width < dark.length) besides(label, i + width);
+  }
+  for (let i = 0; i < dark.length; i++) {
+    const label = dark[i] as number;
+    if (near[label] && (open[label] as number) <= BEHIND * (rim[label] as number)) beyond[i] = 1;
+  }
 }
 
 /** Largest part of a stand or cable that reaches in over the screen, as a share of the frame. */

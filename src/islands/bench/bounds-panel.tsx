@@ -334,7 +334,7 @@ function AutomaticBounds() {
             max={4000}
             nudge={10}
             initial={0}
-            hint="Markers on the screen go; pinholes are left. So does whatever else is small and stands alone: hold that."
+            hint="Markers on the screen go, those too that hang on the subject by their shadow alone; pinholes are left. So does whatever else is small and stands alone: hold that."
             path="matte.bounds.islands"
           />
           <PassControl
