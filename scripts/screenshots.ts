@@ -23,7 +23,11 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole("link", { name: VEIL }).waitFor();
     await page.waitForFunction(() => [...document.images].every((i) => i.complete && i.naturalWidth > 0));
   },
-  "bench-composite": (page) => bench(page, VEIL, "Edge"),
+  "bench-composite": async (page) => {
+    await bench(page, VEIL, "Pull");
+    await page.keyboard.press("c");
+    await settled(page);
+  },
   "plate-report": async (page) => {
     await bench(page, /honey table/, "Plate");
     await page.getByTestId("report").waitFor();

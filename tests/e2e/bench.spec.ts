@@ -507,6 +507,26 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
   await expect(rung(page, "Spill")).toHaveAttribute("aria-current", "step");
   await page.keyboard.press("m");
   await expect(page.getByRole("radio", { name: "Matte", exact: true })).toHaveAttribute("aria-checked", "true");
+
+  // Letters are keys of the page on a slider and in a number too, which holds what was typed before; a number is written over after Enter.
+  const chosen = (view: string) => expect(page.getByRole("radio", { name: view, exact: true })).toHaveAttribute("aria-checked", "true");
+  await rung(page, "Matte").click();
+  await page.getByRole("slider", { name: "White point", exact: true }).focus();
+  await page.keyboard.press("x");
+  await chosen("Stretched");
+  const white = page.getByRole("textbox", { name: "White point", exact: true });
+  await white.click();
+  await page.keyboard.type("83");
+  await page.keyboard.press("m");
+  await chosen("Matte");
+  await expect(white).toHaveValue("83.0");
+  for (const value of ["82", "81"]) {
+    await page.keyboard.type(value);
+    await page.keyboard.press("Enter");
+    await expect(white).toHaveValue(`${value}.0`);
+  }
+  await white.blur();
+
   for (const key of ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0"]) {
     await page.keyboard.press(key);
     await page.waitForTimeout(150);

@@ -57,10 +57,10 @@ export async function drag(page: Page, from: { x: number; y: number }, to: { x: 
   await page.mouse.up();
 }
 
-/** The number in a rung's figure: "holes 1 514 px" is 1514. */
+/** The number in a rung's figure: "holes 1 514 px" is 1514, "holes 12k px" 12 000. */
 export async function figure(page: Page, step: string): Promise<number> {
   const text = (await page.getByTestId(`figure-${step}`).textContent()) ?? "";
-  return Number(text.replace(/[\s\u202f]/g, "").replace(/[^\d.]/g, ""));
+  return Number(text.replace(/[\s\u202f]/g, "").replace(/[^\d.]/g, "")) * (/\dk/.test(text) ? 1000 : 1);
 }
 
 /** Waits until figures are exact and everything is saved. */

@@ -1,4 +1,5 @@
 import { GROUNDS } from "../../workers/grounds";
+import { writesNumber } from "../ui/number-input";
 import { nextFinding, nextWorstFrame } from "./finding-actions";
 import {
   flipBlink,
@@ -120,12 +121,22 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
 }
 
 /** Runs the action of a key press, unless something is being typed or a list has the keys. */
+/** Whether what has the focus takes a key itself: text fields all, number fields what numbers are written with, sliders the keys that move them. */
+function takesKey(target: HTMLElement, key: string): boolean {
+  if (target.closest("select, textarea, [role=dialog], [role=menu]")) return true;
+  if (target.closest("[role=slider]")) return key.length !== 1;
+  const input = target.closest("input");
+  if (!input) return false;
+  if (input.type === "checkbox" || input.type === "radio") return key.length !== 1 || key === " ";
+  return input.inputMode !== "decimal" || writesNumber(key);
+}
+
 export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
   const target = e.target as HTMLElement | null;
   // Space presses a button that has the focus.
   if (e.key === " " && target?.closest("button, a, summary")) return;
   const ctrl = e.ctrlKey || e.metaKey;
-  if (target?.closest("input, select, textarea, [role=slider], [role=dialog], [role=menu]") && !(ctrl && /^[zk]$/i.test(e.key))) return;
+  if (target && !(ctrl && /^[zk]$/i.test(e.key)) && takesKey(target, ctrl || e.altKey ? "" : e.key)) return;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
   const pressed = `${e.altKey ? "Alt+" : ""}${ctrl ? "Ctrl+" : ""}${e.shiftKey && /^[a-z]$/.test(key) ? "Shift+" : ""}${key}`;
   const action = actions.find((a) => a.keys === pressed);

@@ -5,6 +5,7 @@ import { call } from "../api";
 import { localQueries } from "../queries";
 import { Button } from "../ui/button";
 import { bytes, clock, seconds } from "../ui/format";
+import { NumberInput } from "../ui/number-input";
 import { Select } from "../ui/select";
 import { complain, savedRevision, useBench } from "./store";
 
@@ -53,18 +54,19 @@ function Deliver() {
     onError: complain,
     onSettled: () => queries.invalidateQueries({ queryKey: key }),
   });
+  const setFrame = (field: "firstFrame" | "lastFrame", frame: number) =>
+    setSettings({ ...settings, [field]: Math.min(frames, Math.max(1, Math.round(frame))) });
   const frameInput = (label: string, field: "firstFrame" | "lastFrame") => (
-    <label className="flex flex-1 items-center justify-between gap-2">
-      {label}
-      <input
-        type="number"
-        min={1}
-        max={frames}
-        value={settings[field]}
-        onChange={(e) => setSettings({ ...settings, [field]: Math.min(frames, Math.max(1, Math.round(Number(e.target.value) || 1))) })}
-        className="figure w-16 rounded bg-page px-1.5 py-1 text-right"
+    <div className="flex flex-1 items-center justify-between gap-2">
+      <label htmlFor={field}>{label}</label>
+      <NumberInput
+        id={field}
+        shown={`${settings[field]}`}
+        className="figure w-16 rounded bg-page px-1.5 py-1 text-right outline-none focus:ring-1 focus:ring-amber"
+        onCommit={(text) => Number(text) > 0 && setFrame(field, Number(text))}
+        onNudge={(steps) => setFrame(field, settings[field] + steps)}
       />
-    </label>
+    </div>
   );
   return (
     <>

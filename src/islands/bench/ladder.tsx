@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
-import { percent, whole } from "../ui/format";
+import { brief, percent, whole } from "../ui/format";
 import { toCanvas } from "./drawn";
 import { openFindings } from "./finding-actions";
 import { goToStep } from "./looking";
@@ -70,7 +70,7 @@ function useFigure(step: Step): string {
     const { info } = s.shot.plate;
     switch (step) {
       case "Plate":
-        return `${chromaFormat(info)} · ${info.width}×${info.height}`;
+        return `${chromaFormat(info)} ${info.width}×${info.height}`;
       case "Screen":
         return !recipe.screen.colour ? "not sampled" : f?.evenness != null ? `±${f.evenness.toFixed(2)} st` : "…";
       case "Bounds":
@@ -84,13 +84,13 @@ function useFigure(step: Step): string {
       case "Pull":
         return f ? `soft ${percent(f.softBand)}` : waiting;
       case "Matte":
-        return f ? `holes ${whole(f.holes)} px` : waiting;
+        return f ? `holes ${brief(f.holes)} px` : waiting;
       case "Spill":
         return f ? `${percent(f.spill)} taken` : waiting;
       case "Edge":
         return f ? `loss ${percent(f.edgeLoss)}` : waiting;
       case "Scene":
-        return recipe.scene.background ? recipe.scene.fit : "no background";
+        return recipe.scene.background ? recipe.scene.fit : "none";
       case "Proof":
         return foundInWords(s.findings ? openFindings(s).length : undefined, f ? "…" : "not run");
       case "Deliver":

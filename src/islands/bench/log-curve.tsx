@@ -1,5 +1,6 @@
 import { useId, useState } from "react";
 import { type LogCurve, linearToLog, logCurveSchema, stepAtCut } from "../../core/color/log";
+import { NumberInput } from "../ui/number-input";
 
 /** The numbers in the order of the formula, with what each is called. */
 const NUMBERS: readonly (readonly [keyof LogCurve, string])[] = [
@@ -60,30 +61,16 @@ export function LogCurveNumbers({ curve, onChange }: { curve: LogCurve; onChange
 function LogNumber({ label, value, onCommit }: { label: string; value: number; onCommit: (text: string) => void }) {
   const id = useId();
   const own = String(Number(value.toPrecision(9)));
-  const [typed, setTyped] = useState<string | null>(null);
-  const commit = () => {
-    if (typed !== null && typed !== own) onCommit(typed);
-    setTyped(null);
-  };
   return (
     <div>
       <label htmlFor={id} className="block text-faint">
         {label}
       </label>
-      <input
+      <NumberInput
         id={id}
-        inputMode="decimal"
-        value={typed ?? own}
+        shown={own}
         className="figure w-full rounded bg-page px-1.5 py-0.5 outline-none focus:ring-1 focus:ring-amber"
-        onChange={(e) => setTyped(e.target.value)}
-        onFocus={(e) => e.target.select()}
-        onBlur={commit}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") {
-            commit();
-            e.currentTarget.select();
-          } else if (e.key === "Escape") setTyped(null);
-        }}
+        onCommit={(text) => text !== own && onCommit(text)}
       />
     </div>
   );

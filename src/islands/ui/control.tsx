@@ -1,6 +1,7 @@
 import { Columns3 } from "lucide-react";
 import { Slider } from "radix-ui";
-import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
+import { useId, useRef } from "react";
+import { NumberInput } from "./number-input";
 
 export interface ControlProps {
   readonly label: string;
@@ -48,34 +49,11 @@ export function Control(props: ControlProps) {
   } = props;
   const id = useId();
   const scrub = useRef<{ x: number; value: number; last: number; from: number } | null>(null);
-  const [typed, setTyped] = useState<string | null>(null);
-  const typedNow = useRef<string | null>(null);
-  const write = (text: string | null) => {
-    typedNow.current = text;
-    setTyped(text);
-  };
   const clip = (v: number) => Math.min(max, Math.max(min, Number(v.toFixed(6))));
-  const commit = () => {
-    const text = typedNow.current;
-    write(null);
-    if (text === null) return;
+  const commit = (text: string) => {
     const v = Number(text.replace(",", "."));
     if (text.trim() !== "" && Number.isFinite(v) && clip(v) !== value) onSettle(clip(v));
   };
-  const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
-    if (e.key === "Enter") {
-      commit();
-      e.currentTarget.select();
-    } else if (e.key === "Escape") write(null);
-    else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
-      e.preventDefault();
-      write(null);
-      onSettle(clip(value + (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 10 : 1)));
-    }
-  };
-  useEffect(() => {
-    if (disabled) write(null);
-  }, [disabled]);
   return (
     <div className={`py-1.5 ${disabled ? "opacity-45" : ""}`}>
       <div className="flex items-center justify-between gap-2">
@@ -124,16 +102,13 @@ export function Control(props: ControlProps) {
           </button>
         )}
         <span className="figure flex items-center rounded bg-page px-1.5 focus-within:ring-1 focus-within:ring-amber">
-          <input
+          <NumberInput
             id={id}
-            inputMode="decimal"
             disabled={disabled}
             className="w-14 bg-transparent py-0.5 text-right outline-none"
-            value={typed ?? value.toFixed(decimals)}
-            onChange={(e) => write(e.target.value)}
-            onFocus={(e) => e.target.select()}
-            onBlur={commit}
-            onKeyDown={onKey}
+            shown={value.toFixed(decimals)}
+            onCommit={commit}
+            onNudge={(steps) => onSettle(clip(value + steps * step))}
           />
           <span className="w-6 pl-1 text-faint">{unit}</span>
         </span>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bytes, grouped, seconds, whole } from "./format";
+import { brief, bytes, grouped, seconds, whole } from "./format";
 
 const NARROW = "\u202f";
 
@@ -12,6 +12,9 @@ describe("figures on the page", () => {
       `13${NARROW}023`,
       `1${NARROW}234${NARROW}567`,
     ]);
+  });
+  it("are thousands where there is little room, from ten of them on", () => {
+    expect([345, 9999, 9999.7, 12_335, 1_234_567].map(brief)).toEqual(["345", `9${NARROW}999`, "10k", "12k", `1${NARROW}235k`]);
   });
   it("so do those within words; short ones and decimals stay", () => {
     expect(grouped("The other 5425 px counted lie in soft edges; 998 px do not.")).toBe(

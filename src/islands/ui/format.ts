@@ -3,6 +3,8 @@ export const whole = (n: number): string =>
   Math.round(n)
     .toString()
     .replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f");
+/** Large ones in thousands, where there is little room. */
+export const brief = (n: number): string => (n < 9_999.5 ? whole(n) : `${whole(n / 1000)}k`);
 /** Words of the core with their whole numbers set as {@link whole} sets them. Decimals stay as they are. */
 export const grouped = (words: string): string => words.replace(/(?<![\d.])\d{4,}(?![\d.])/g, (n) => whole(Number(n)));
 export const percent = (share: number, decimals = 1): string => `${(100 * share).toFixed(decimals)} %`;
