@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { gaussianBlur } from "../image/blur";
 import { makePlane, type Plane } from "../image/plane";
 import { closeDips } from "./dips";
 import { closeGlossyRims } from "./glossy-rims";
@@ -43,6 +44,24 @@ describe("glossy rims", () => {
     const [was, is] = [keyed.data[30 * W + 20] as number, out[30 * W + 20] as number];
     expect(truth.data[30 * W + 20]).toBeCloseTo(0.6, 1);
     expect(Math.abs(is - 0.6)).toBeLessThan(Math.abs(was - 0.6));
+  });
+  it("through a lens, too, the outline keeps its share of every pixel it is spread over; where coarse chroma spreads it, all of it is closed", () => {
+    for (const sigma of [0.6, 0.7]) {
+      const blurred = (p: Plane): Plane => ({ ...p, data: gaussianBlur(p.data, W, H, sigma) });
+      const truth = blurred(sampled(covers));
+      // The screen's light on the outermost fifth.
+      const keyed = blurred(sampled((x) => covers(x) * (x < LEFT + 12 ? 0.82 : 1)));
+      const worst = (data: Float32Array) =>
+        Math.max(
+          ...Array.from({ length: 20 }, (_, k) => Math.abs((data[30 * W + 12 + k] as number) - (truth.data[30 * W + 12 + k] as number))),
+        );
+      const out = closed(keyed);
+      expect(worst(keyed.data)).toBeGreaterThan(0.17);
+      expect(worst(out), `${sigma}`).toBeLessThan(0.04);
+      const coarse = closeGlossyRims(keyed, 15, null, undefined, { lens: false }).data;
+      expect(worst(coarse)).toBeGreaterThan(0.06);
+      for (let x = 22; x < 74; x++) expect(Math.min(out[30 * W + x] as number, coarse[30 * W + x] as number)).toBeGreaterThan(0.97);
+    }
   });
   it("closing dips does not: the way out is open", () => {
     const keyed = sampled((x) => covers(x) * (1 - mirrors(x)));

@@ -35,23 +35,37 @@ export const glossyDepth = (fullHeight: number): number => Math.round(fullHeight
  * measured on the truth plates.
  * @param depth px of this plane
  * @param shade 1 where the plate may show the screen itself at less light: that is no rim
+ * @param lens whether what spreads a step over several pixels is a lens; coarse chroma opens what is solid, and all over `NEARLY` is closed
  * @param allocate may give the matte's own memory back, which is then changed
  */
-export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array | null = null, allocate: Allocate = fresh): Plane {
+export function closeGlossyRims(
+  matte: Plane,
+  depth: number,
+  shade: Uint8Array | null = null,
+  allocate: Allocate = fresh,
+  { lens = true }: { readonly lens?: boolean } = {},
+): Plane {
   const { width, height, data: from } = matte;
   const unit = Math.max(1, height / LINES);
-  const rim = findRims(matte, depth, unit, shade);
+  const found = findRims(matte, depth, unit, shade);
   const data = allocate(from.length);
-  if (data !== from) data.set(from);
-  if (!rim) return { width, height, data };
-  // The step's own pixels, outwards: each is a mixture of nothing with the rim that it is reached from.
+  if (!found) {
+    if (data !== from) data.set(from);
+    return { width, height, data };
+  }
+  // The step's own pixels, outwards: each is a mixture of nothing with the rim that it is reached from. A lens spreads it over some that are over `NEARLY`.
+  const { rim, toOpen } = found;
   const behind = new Float32Array(from.length);
+  const top = stepTops(matte, toOpen, FOOT * unit);
   let front: number[] = [];
   for (let i = 0; i < rim.length; i++)
     if (rim[i]) {
-      behind[i] = from[i] as number;
+      const over = lens && (toOpen[i] as number) <= FOOT * unit ? top(i) : null;
+      if (over !== null) rim[i] = 0;
+      behind[i] = over ?? (from[i] as number);
       front.push(i);
     }
+  if (data !== from) data.set(from);
   const raised = front.slice();
   for (let walked = 0; walked < FOOT * unit && front.length > 0; walked++) {
     const next: number[] = [];
@@ -69,8 +83,69 @@ export function closeGlossyRims(matte: Plane, depth: number, shade: Uint8Array |
   return { width, height, data };
 }
 
-/** 1 at the pixels of rims, without those of the step itself: from behind the steps inwards, as far as it goes on smoothly. */
-function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array | null): Uint8Array | null {
+/** Share of its top that a step begins at; half its width over which a lens spreads it, since a sharp one takes up to that between pixels; and how much further it ends. */
+const BEGINS = 0.05;
+const SPREAD = 1.3;
+const ENDS = 1.5;
+
+/**
+ * Tells the matte that a step climbs to, where a pixel lies on it; null where one lies behind it. What spreads a sharp outline spreads it to both
+ * sides alike, so that the step ends as far behind its middle as it begins before it, and its tail further on.
+ */
+function stepTops({ width, height, data }: Plane, toOpen: Float32Array, reach: number): (i: number) => number | null {
+  return (i) => {
+    const slope = slopeAt(i, toOpen, width, height);
+    if (!slope) return null;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    /** So many pixels outwards, between pixels in proportion. */
+    const at = (t: number) => {
+      const [u, v] = [Math.min(width - 1.001, Math.max(0, x - t * slope[0])), Math.min(height - 1.001, Math.max(0, y - t * slope[1]))];
+      const [k, fx, fy] = [Math.floor(v) * width + Math.floor(u), u % 1, v % 1];
+      const along = (j: number) => (data[j] as number) * (1 - fx) + (data[j + 1] as number) * fx;
+      return along(k) * (1 - fy) + along(k + width) * fy;
+    };
+    const falls = (level: number) => {
+      let last = data[i] as number;
+      for (let t = 0.5; t <= reach + 2; t += 0.5) {
+        const m = at(t);
+        if (m <= level) return t - (0.5 * (level - m)) / Math.max(1e-6, last - m);
+        last = m;
+      }
+      return null;
+    };
+    let top = data[i] as number;
+    for (let round = 0; round < 2; round++) {
+      const [middle, begins] = [falls(top / 2), falls(BEGINS * top)];
+      if (middle === null || begins === null) return null;
+      const half = begins - middle;
+      if (half <= SPREAD * (Math.abs(slope[0]) + Math.abs(slope[1]))) return null;
+      const ends = middle - ENDS * half;
+      if (ends >= 0) return null;
+      top = Math.max(data[i] as number, at(ends));
+    }
+    return top;
+  };
+}
+
+/** Which way the distance to what is open grows, as a unit vector. */
+function slopeAt(i: number, toOpen: Float32Array, width: number, height: number): readonly [number, number] | null {
+  const [x, y] = [i % width, Math.floor(i / width)];
+  const at = (u: number, v: number) => toOpen[Math.min(height - 1, Math.max(0, v)) * width + Math.min(width - 1, Math.max(0, u))] as number;
+  const [dx, dy] = [at(x + 1, y) - at(x - 1, y), at(x, y + 1) - at(x, y - 1)];
+  const length = Math.hypot(dx, dy);
+  return length === 0 ? null : [dx / length, dy / length];
+}
+
+/**
+ * 1 at the pixels of rims, without those of the step itself: from behind the steps inwards, as far as it goes on smoothly; and how far each pixel is
+ * from what is open.
+ */
+function findRims(
+  matte: Plane,
+  depth: number,
+  unit: number,
+  shade: Uint8Array | null,
+): { readonly rim: Uint8Array; readonly toOpen: Float32Array } | null {
   const { width, height, data } = matte;
   const toOpen = distanceTo(maskUnder(data, OPEN), width, height, FOOT * unit + 1);
   const footNear: number[] = [];
@@ -101,7 +176,7 @@ function findRims(matte: Plane, depth: number, unit: number, shade: Uint8Array |
       }
     front = next;
   }
-  return rim;
+  return { rim, toOpen };
 }
 
 /** Tells whether the place around a pixel is a step between open and nearly solid, and smooth: no ramp, no strands, no mesh. */
@@ -133,12 +208,10 @@ function smoothPlaces({ width, height, data }: Plane, unit: number): (i: number)
 function growsSolidInwards(i: number, toOpen: Float32Array, data: Float32Array, width: number, depth: number): boolean {
   const [x, y] = [i % width, Math.floor(i / width)];
   const height = data.length / width;
-  const at = (u: number, v: number) => toOpen[Math.min(height - 1, Math.max(0, v)) * width + Math.min(width - 1, Math.max(0, u))] as number;
-  const [dx, dy] = [at(x + 1, y) - at(x - 1, y), at(x, y + 1) - at(x, y - 1)];
-  const length = Math.hypot(dx, dy);
-  if (length === 0) return false;
+  const slope = slopeAt(i, toOpen, width, height);
+  if (!slope) return false;
   for (let t = 1; t <= depth; t++) {
-    const [u, v] = [Math.round(x + (t * dx) / length), Math.round(y + (t * dy) / length)];
+    const [u, v] = [Math.round(x + t * slope[0]), Math.round(y + t * slope[1])];
     if (u < 0 || v < 0 || u >= width || v >= height) return false;
     const m = data[v * width + u] as number;
     if (m >= SOLID) return true;

@@ -28,7 +28,7 @@ import { keyOf } from "./step-key";
 /** What the passes of one frame share. */
 export interface PassFrame
   extends Pick<AskedFrame, "cache" | "allocate">,
-    Pick<PlateRun, "plate" | "plateKey" | "prepared" | "preparedKey" | "cleanKey">,
+    Pick<PlateRun, "plate" | "plateKey" | "prepared" | "preparedKey" | "cleanKey" | "isCoarse">,
     Pick<DrawnRun, "holdouts" | "inside">,
     Pick<SceneRun, "light"> {
   /** This frame's size over the full one's. */
@@ -105,7 +105,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     return plane("bounded", boundedKey, () => {
       let within = applyBounds(leveled(), b, allocate);
       const own = () => within.data;
-      if (glossy > 0) within = closeGlossyRims(within, glossy * scale, auto.shade ? shade() : null, own);
+      if (glossy > 0) within = closeGlossyRims(within, glossy * scale, auto.shade ? shade() : null, own, { lens: !frame.isCoarse() });
       if (dips > 0) within = closeDips(within, dips, scale, own);
       return within;
     });
