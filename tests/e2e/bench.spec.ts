@@ -526,6 +526,23 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
     await expect(white).toHaveValue(`${value}.0`);
   }
   await white.blur();
+  // A list keeps its choice, and a note its own undoing.
+  await rung(page, "Spill").click();
+  const limit = page.getByLabel("Limit");
+  const choice = await limit.inputValue();
+  await limit.focus();
+  await page.keyboard.press("m");
+  await chosen("Matte");
+  await page.keyboard.press("l");
+  const note = page.getByLabel("A note for the log");
+  await note.click();
+  expect(await limit.inputValue()).toBe(choice);
+  await page.keyboard.type("thin");
+  await page.keyboard.press("Control+z");
+  await expect(note).not.toHaveValue("thin");
+  await page.keyboard.press("Escape");
+  await rung(page, "Matte").click();
+  await expect(white).toHaveValue("81.0");
 
   for (const key of ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0"]) {
     await page.keyboard.press(key);

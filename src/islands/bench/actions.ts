@@ -120,23 +120,31 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
   ];
 }
 
-/** Runs the action of a key press, unless something is being typed or a list has the keys. */
-/** Whether what has the focus takes a key itself: text fields all, number fields what numbers are written with, sliders the keys that move them. */
+/**
+ * Whether what has the focus takes a key itself: text fields all, number fields what numbers are written with, sliders and lists the keys that move
+ * them, not letters.
+ */
 function takesKey(target: HTMLElement, key: string): boolean {
-  if (target.closest("select, textarea, [role=dialog], [role=menu]")) return true;
+  if (target.closest("textarea, [role=dialog], [role=menu]")) return true;
   if (target.closest("[role=slider]")) return key.length !== 1;
-  const input = target.closest("input");
-  if (!input) return false;
-  if (input.type === "checkbox" || input.type === "radio") return key.length !== 1 || key === " ";
-  return input.inputMode !== "decimal" || writesNumber(key);
+  const field = target.closest<HTMLInputElement | HTMLSelectElement>("input, select");
+  if (!field) return false;
+  if (field.localName === "select" || field.type === "checkbox" || field.type === "radio") return key.length !== 1 || key === " ";
+  return field.inputMode !== "decimal" || writesNumber(key);
 }
 
+/** Whether what was typed is taken back by the field itself. */
+const undoesText = (target: HTMLElement): boolean =>
+  target.closest("textarea, input:not([inputmode=decimal], [type=checkbox], [type=radio])") !== null;
+
+/** Runs the action of a key press, unless what has the focus takes it. */
 export function handleKey(e: KeyboardEvent, actions: readonly Action[]): void {
   const target = e.target as HTMLElement | null;
   // Space presses a button that has the focus.
   if (e.key === " " && target?.closest("button, a, summary")) return;
   const ctrl = e.ctrlKey || e.metaKey;
-  if (target && !(ctrl && /^[zk]$/i.test(e.key)) && takesKey(target, ctrl || e.altKey ? "" : e.key)) return;
+  const anywhere = ctrl && (/^k$/i.test(e.key) || (/^z$/i.test(e.key) && !(target && undoesText(target))));
+  if (target && !anywhere && takesKey(target, ctrl || e.altKey ? "" : e.key)) return;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
   const pressed = `${e.altKey ? "Alt+" : ""}${ctrl ? "Ctrl+" : ""}${e.shiftKey && /^[a-z]$/.test(key) ? "Shift+" : ""}${key}`;
   const action = actions.find((a) => a.keys === pressed);
