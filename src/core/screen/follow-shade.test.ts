@@ -61,6 +61,27 @@ describe("shade beside a subject", () => {
       expect(stopsOff(synthesiseCleanPlate(plate, "g"), all, 150, 242, 300)).toBeLessThan(0.1);
     }
   });
+  it.each([0.006, 0.012])(
+    "is not black cloth in the light of a bright screen, grain %s: all of it together has light of its own",
+    (deviation) => {
+      const all: At<number> = () => 1;
+      const bright = { r: 0.047, g: 0.17, b: 0.78 };
+      const bounced: At<number> = (x) => 0.05 * Math.exp(-(x - 240) / 60);
+      const coat: Drawn = {
+        covers: box(240, 60, 420, 271),
+        colour: (x, y) => {
+          const k = bounced(x, y);
+          return { r: 0.006 + k * bright.r, g: 0.005 + k * bright.g, b: 0.004 + k * bright.b };
+        },
+      };
+      const { plate } = drawPlate(W, H, [coat], lit(all, bright));
+      const clean = synthesiseCleanPlate(grainy(plate, deviation), "b");
+      const followed = Array.from({ length: 170 * 190 }, (_, k) => clean.b[(70 + Math.floor(k / 170)) * W + 242 + (k % 170)]!).filter(
+        (v) => v < 0.7 * bright.b,
+      );
+      expect(followed.length).toBe(0);
+    },
+  );
   it("is not told before a screen that is clipped: thin dark hair seems to take nothing but light there", () => {
     const strands: At<number> = (x, y) => (x % 5 < 2.7 ? 0.5 : 0.2) * box(240, 60, 262, 271)(x, y);
     const { plate } = drawPlate(

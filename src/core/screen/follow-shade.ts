@@ -10,6 +10,14 @@ import { otherChannels, type Primary } from "./primary";
 const OWN = 0.01;
 /** By how much more where there is grain, as a share of its own median. */
 const OWN_OF_GRAIN = 1;
+/**
+ * Share of the screen's light under which shade is so dark that black cloth in the screen's own light looks like it: it is told by all around a pixel
+ * that is as dark, half the side of the square in px, whose grain averages out.
+ */
+const DARK = 0.15;
+const TOGETHER = 2;
+/** What has so many times the own light that shade may have is none for certain, and says nothing of it. */
+const PLAINLY = 2;
 /** Share of the filled screen's light under which a pixel is in shade, and the least that may be left of it. */
 const SHADED = 0.95;
 const DARKEST = 0.04;
@@ -89,11 +97,22 @@ export function shadeBeside(
   const { main, screen: light, beyond, grain } = ownLight(clean, small, primary, certain);
   const most = OWN + OWN_OF_GRAIN * grain;
   const clipped = clippedFrom(valuesWhere(small[primary], certain));
+  const isDark = (i: number) => !certain[i] && !deep[i] && (main[i] as number) < DARK * (light[i] as number);
+  const [own, lack] = [new Float32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
+    const lacks = (light[i] as number) - (main[i] as number);
+    if (!isDark(i) || (beyond[i] as number) > PLAINLY * most * lacks) continue;
+    own[i] = beyond[i] as number;
+    lack[i] = lacks;
+  }
+  const [owns, lacking] = [boxMean(own, width, height, TOGETHER), boxMean(lack, width, height, TOGETHER)];
+  const mostTogether = OWN + (OWN_OF_GRAIN * grain) / (2 * TOGETHER + 1);
   const screen = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
     const p = light[i] as number;
     const m = main[i] as number;
     const lacks = Math.max(p - m, (1 - SHADED) * p);
+    if (isDark(i) && (owns[i] as number) > mostTogether * (lacking[i] as number)) continue;
     if (certain[i] || deep[i] || (p < clipped && m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
   }
   const led = labelComponents(screen, width, height);
