@@ -25,7 +25,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   },
   "bench-composite": async (page) => {
     await bench(page, VEIL, "Pull");
-    await page.keyboard.press("c");
+    await page.getByRole("radio", { name: "Composite" }).click();
     await settled(page);
   },
   "plate-report": async (page) => {

@@ -26,7 +26,7 @@ function Rung({ step, chosen }: { step: Step; chosen: boolean }) {
       type="button"
       onClick={() => goToStep(step)}
       aria-current={chosen ? "step" : undefined}
-      className={`relative flex min-h-0 flex-1 items-center gap-2.5 border-b border-panel px-2.5 text-left ${chosen ? "bg-raised" : "hover:bg-panel"}`}
+      className={`relative flex min-h-0 flex-1 items-center gap-2.5 border-b border-panel px-2.5 text-left focus-visible:-outline-offset-2 ${chosen ? "bg-raised" : "hover:bg-panel"}`}
     >
       {chosen && <span className="absolute inset-y-0 left-0 w-[3px] bg-amber" />}
       <Thumb step={step} />
