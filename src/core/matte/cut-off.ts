@@ -2,6 +2,7 @@ import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOver } from "../image/mask";
 import { clipRegion, cropChannel, type Plane, type Region } from "../image/plane";
+import { isCompact } from "../screen/areas";
 
 /** Pull under which nothing holds a thing to the subject, and pull from which on it is solid. */
 const HELD = 0.5;
@@ -9,10 +10,8 @@ const SOLID = 0.88;
 /** Part of such a thing that is solid, and most that the pull may be around it, as a mean: it ends sharply, as smoke does not. */
 const MOSTLY = 0.5;
 const AROUND = 0.3;
-/** Its own box against the largest island, shadow and rim included, that is dropped: at least; its longer side over the shorter at most; and what of the box it fills. */
+/** Its own box against the largest island, shadow and rim included, that is dropped: at least. */
 const LEAST = 1 / 5;
-const LONG = 2.5;
-const FILLED = 0.12;
 /** How far it stands from whatever else is held, px. */
 const CLEAR = 3;
 
@@ -25,7 +24,7 @@ const CLEAR = 3;
 export function cutOffMarkers(present: Uint8Array, { width, height, data }: Plane, most: number): void {
   const held = maskOver(data, HELD);
   const { count, starts, ends, labels, areas, atBorder } = areaRuns(held, width, height);
-  const small = areas.map((a, label) => label > 0 && !atBorder[label] && a <= most && a >= FILLED * LEAST * most);
+  const small = areas.map((a, label) => label > 0 && !atBorder[label] && a <= most);
   const boxes = new Map<number, { x0: number; y0: number; x1: number; y1: number; solid: number }>();
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
@@ -41,12 +40,12 @@ export function cutOffMarkers(present: Uint8Array, { width, height, data }: Plan
   }
   for (const [label, b] of boxes) {
     const area = areas[label] as number;
-    const [w, h] = [b.x1 - b.x0, b.y1 - b.y0];
-    if (w * h > most || w * h < LEAST * most || Math.max(w, h) >= LONG * Math.min(w, h) || area < FILLED * w * h || b.solid < MOSTLY * area)
-      continue;
-    const room = Math.max(w, h);
-    const near = clipRegion({ x: b.x0 - room, y: b.y0 - room, width: w + 2 * room, height: h + 2 * room }, width, height);
-    cutOff(present, { width, height, data }, held, { x: b.x0, y: b.y0, width: w, height: h }, near);
+    const box = { x: b.x0, y: b.y0, width: b.x1 - b.x0, height: b.y1 - b.y0 };
+    const filled = box.width * box.height;
+    if (filled > most || filled < LEAST * most || !isCompact(box, area) || b.solid < MOSTLY * area) continue;
+    const room = Math.max(box.width, box.height);
+    const near = { x: box.x - room, y: box.y - room, width: box.width + 2 * room, height: box.height + 2 * room };
+    cutOff(present, { width, height, data }, held, box, clipRegion(near, width, height));
   }
 }
 

@@ -49,10 +49,8 @@ export function closeGlossyRims(
   const unit = Math.max(1, height / LINES);
   const found = findRims(matte, depth, unit, shade);
   const data = allocate(from.length);
-  if (!found) {
-    if (data !== from) data.set(from);
-    return { width, height, data };
-  }
+  if (data !== from) data.set(from);
+  if (!found) return { width, height, data };
   // The step's own pixels, outwards: each is a mixture of nothing with the rim that it is reached from. A lens spreads it over some that are over `NEARLY`.
   const { rim, toOpen } = found;
   const behind = new Float32Array(from.length);
@@ -65,7 +63,6 @@ export function closeGlossyRims(
       behind[i] = over ?? (from[i] as number);
       front.push(i);
     }
-  if (data !== from) data.set(from);
   const raised = front.slice();
   for (let walked = 0; walked < FOOT * unit && front.length > 0; walked++) {
     const next: number[] = [];

@@ -67,6 +67,10 @@ const SLIVERS = 40;
 /** Share of a border that must be dark beyond the screen for all that stands there to be no subject. */
 const ENDS = 0.3;
 
+/** Whether a patch is as compact as markers are, crosses among them. */
+export const isCompact = ({ width, height }: Pick<Region, "width" | "height">, area: number): boolean =>
+  Math.max(width, height) < 2.5 * Math.min(width, height) && area > 0.12 * width * height;
+
 /** Whether a patch has a marker's size and shape, crosses among them, and stands alone on the screen, as far as the picture goes. */
 export function isMarker(
   place: Region,
@@ -76,8 +80,7 @@ export function isMarker(
   height: number,
   inside: Region = wholeOf({ width, height }),
 ): boolean {
-  const { width: w, height: h } = place;
-  if (area > MARKER_MOST * width * height || Math.max(w, h) >= 2.5 * Math.min(w, h) || area <= 0.12 * w * h) return false;
+  if (area > MARKER_MOST * width * height || !isCompact(place, area)) return false;
   return screenAround(screen, place, width, inside);
 }
 
@@ -171,6 +174,7 @@ const BEHIND = 0.5;
 
 /** Adds the dark that shows between the legs of a stand: a leg's width from what lies beyond the screen, and with little screen beside it. */
 function takeBehindStands(screen: Uint8Array, beyond: Uint8Array, dark: Int32Array, count: number, width: number, height: number): void {
+  if (!beyond.includes(1)) return;
   const leg = Math.ceil(Math.min(width, height) * LEG);
   const toBeyond = distanceTo(beyond, width, height, leg + 2);
   const [rim, open] = [new Int32Array(count), new Int32Array(count)];
