@@ -543,6 +543,21 @@ test("everything is in the palette and on keys, and nothing serious stands in a 
   await page.keyboard.press("Escape");
   await rung(page, "Matte").click();
   await expect(white).toHaveValue("81.0");
+  // Frames to deliver are held to those there are when they are set, not while they are typed.
+  await rung(page, "Deliver").click();
+  const last = page.getByRole("textbox", { name: "to", exact: true });
+  for (const [typed, frames] of [
+    ["12", 12],
+    ["99", 24],
+  ] as const) {
+    await last.fill(typed);
+    await expect(last).toHaveValue(typed);
+    await last.press("Enter");
+    await expect(page.getByRole("complementary").getByRole("button", { name: `Deliver ${frames} frames` })).toBeVisible();
+  }
+  await last.press("ArrowDown");
+  await expect(page.getByRole("complementary").getByRole("button", { name: "Deliver 23 frames" })).toBeVisible();
+  await last.blur();
 
   for (const key of ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0"]) {
     await page.keyboard.press(key);
