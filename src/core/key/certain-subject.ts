@@ -373,7 +373,7 @@ export function certainSubject(
   places.forEach((there, label) => {
     if (there && sharp[label] && !told[label] && isEvenVeil(there, seen, own, solid)) told[label] = -1;
   });
-  const printed = printedAreas(areas, { solid, cover, screen }, GARMENT * n, w, h);
+  const printed = printedAreas(areas, { solid, cover, own, screen }, (label) => (told[label] as number) < 0, GARMENT * n, w, h);
   const enclosed = enclosedPrints({ open, solid, paler, toScreen, cover, others: here, own }, w, h);
   for (let i = 0; i < n; i++) {
     if (enclosed[i]) certain[i] = 1;

@@ -6,12 +6,21 @@ import { enclosedPrints, printedAreas } from "./printed-areas";
 const [WIDTH, HEIGHT] = [80, 60];
 
 /** How many of the pieces are prints: of what is half open in `cover`, those pixels that `smooth` keeps. */
-function prints(at: (x: number, y: number) => number, smooth: (x: number, y: number) => boolean): number {
-  const cover = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => at(i % WIDTH, Math.floor(i / WIDTH)));
+function prints(
+  at: (x: number, y: number) => number,
+  smooth: (x: number, y: number) => boolean,
+  own: (x: number, y: number) => number = () => 0.3,
+  sheer?: readonly [number, number],
+): number {
+  const plane = (value: (x: number, y: number) => number) =>
+    Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH, Math.floor(i / WIDTH)));
+  const cover = plane(at);
   const maybe = maskOf(cover, (v, i) => v > 0.25 && v < 0.75 && smooth(i % WIDTH, Math.floor(i / WIDTH)));
   const screen = maskOf(cover, (v) => v < 0.1);
   const areas = labelComponents(maybe, WIDTH, HEIGHT);
-  return printedAreas(areas, { solid: maskOver(cover, 0.75), cover, screen }, 2, WIDTH, HEIGHT).reduce((sum, p) => sum + p, 0);
+  const isSheer = (label: number) => !!sheer && areas.labels[sheer[1] * WIDTH + sheer[0]] === label;
+  const seen = { solid: maskOver(cover, 0.75), cover, own: plane(own), screen };
+  return printedAreas(areas, seen, isSheer, 2, WIDTH, HEIGHT).reduce((sum, p) => sum + p, 0);
 }
 
 describe("prints", () => {
@@ -27,6 +36,18 @@ describe("prints", () => {
     // The hat above, hair on the left; between them a fold of the veil, in which single strands are.
     const veil = (x: number, y: number) => (y < 28 || x < 37 ? 1 : 0.4 + 0.004 * (x - 38));
     expect(prints(veil, dot)).toBe(0);
+  });
+  it("are no pieces of a veil between strands, one behind the other beside where it hangs free; what is brighter, or more open, is", () => {
+    const gap = (x: number, y: number) => x >= 24 && x < 48 && x % 8 < 4 && y > 20 && y < 40;
+    const free = (x: number) => x >= 52;
+    const soft = (x: number, y: number) => gap(x, y) || free(x);
+    const cover = (between: number) => (x: number, y: number) => (free(x) ? 0.45 : gap(x, y) ? between : 1);
+    const light = (between: number) => (x: number) => (free(x) ? 0.3 : between);
+    const [veil, unknown] = [[60, 30] as const, undefined];
+    expect(prints(cover(0.45), soft, light(0.3), unknown)).toBe(4);
+    expect(prints(cover(0.45), soft, light(0.3), veil)).toBe(0);
+    expect(prints(cover(0.45), soft, light(0.42), veil)).toBe(3);
+    expect(prints(cover(0.3), soft, light(0.3), veil)).toBe(3);
   });
 });
 

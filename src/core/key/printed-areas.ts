@@ -19,6 +19,8 @@ const STEPS_UP = 2.5;
  */
 const GOES_ON = 0.7;
 const AS_OPEN = 0.1;
+/** Part of its own light by which a piece may differ from something sheer that lies within three times {@link ACROSS}, and be a part of it between strands. */
+const AS_BRIGHT = 0.25;
 /**
  * A print of thin parts is nowhere smooth. It stands this far from the screen, reduced px; its cover is nowhere under this where it is not paler than
  * any screen, and its own part of its light at least so much; it covers shares of the frame between these; and so much of what is around it, up to
@@ -51,12 +53,15 @@ interface Outlines {
   readonly changes: Float64Array;
   /** How much is solid of what lies once, twice and three times as far away, 0…1. */
   readonly amidSolid: Float64Array;
+  /** Other areas that lie as far away. */
+  readonly beside: readonly Set<number>[];
 }
 
 function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Float32Array, w: number, h: number): Outlines {
   const zeros = () => new Float64Array(areas.length);
   const [places, met, asOpen, rises, wanting, changes] = [zeros(), zeros(), zeros(), zeros(), zeros(), zeros()];
   const [around, amidSolid] = [zeros(), zeros()];
+  const beside = Array.from(areas, () => new Set<number>());
   for (let y = ACROSS; y < h - ACROSS; y++)
     for (let x = ACROSS; x < w - ACROSS; x++) {
       const i = y * w + x;
@@ -73,6 +78,10 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
           if (u < 0 || v < 0 || u >= w || v >= h) break;
           around[label]!++;
           amidSolid[label]! += solid[v * w + u] as number;
+          const there = labels[v * w + u] as number;
+          if (!there || there === label) continue;
+          beside[label]!.add(there);
+          beside[there]!.add(label);
         }
         if (!solid[i + way]) {
           // Its own rim, which is not smooth, is followed by what is solid.
@@ -85,19 +94,35 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
         if (labels[i - way] === label) changes[label]! += Math.abs(here - (cover[i - way] as number));
       }
     }
-  return { places, met, asOpen, rises, wanting, changes, amidSolid: amidSolid.map((v, label) => v / Math.max(1, around[label] as number)) };
+  return {
+    places,
+    met,
+    asOpen,
+    rises,
+    wanting,
+    changes,
+    amidSolid: amidSolid.map((v, label) => v / Math.max(1, around[label] as number)),
+    beside,
+  };
 }
 
 /**
  * Which areas stand within the subject, as a print on it or a piece of its pattern does: nowhere near the screen, and met by what is solid. Smoke
  * thins out into more smoke, a veil goes on, and what shows through a gap is at its rims as clear as the screen.
- * @param solid 1 where the plain difference says so @param cover its matte @param screen 1 where the screen shows
+ * @param solid 1 where the plain difference says so @param cover its matte @param own light that is not the screen's @param screen 1 where it shows
+ * @param isSheer whether an area is known for smoke or a veil
  * @param speck area in px under which a place of the screen's colour is none: where checks meet, they may mix to it
  * @returns 1 for each label that does
  */
 export function printedAreas(
   pieces: Components,
-  { solid, cover, screen }: { readonly solid: Uint8Array; readonly cover: Float32Array; readonly screen: Uint8Array },
+  {
+    solid,
+    cover,
+    own,
+    screen,
+  }: { readonly solid: Uint8Array; readonly cover: Float32Array; readonly own: Float32Array; readonly screen: Uint8Array },
+  isSheer: (label: number) => boolean,
   speck: number,
   w: number,
   h: number,
@@ -115,8 +140,10 @@ export function printedAreas(
     const label = labels[i] as number;
     if (label) nearest[label] = Math.min(nearest[label] as number, toScreen[i] as number);
   }
-  const { places, met, asOpen, rises, changes } = outlinesOf(pieces, solid, cover, w, h);
+  const { places, met, asOpen, rises, changes, beside } = outlinesOf(pieces, solid, cover, w, h);
+  const sheer = piecesOfSheer(pieces, cover, own, beside, isSheer);
   return Uint8Array.from(areas, (area, label) =>
+    !sheer[label] &&
     area >= PIECE &&
     (nearest[label] as number) > INSIDE &&
     (met[label] as number) > MEETS_SOLID * (places[label] as number) &&
@@ -125,6 +152,35 @@ export function printedAreas(
       ? 1
       : 0,
   );
+}
+
+/** Which areas are sheer, or pieces of it between strands: beside one, as open and as bright. @returns 1 for each label that is */
+function piecesOfSheer(
+  { areas, labels }: Components,
+  cover: Float32Array,
+  own: Float32Array,
+  beside: readonly Set<number>[],
+  isSheer: (label: number) => boolean,
+): Uint8Array {
+  const [covers, owns] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    const part = 1 / (areas[label] as number);
+    covers[label]! += part * (cover[i] as number);
+    owns[label]! += part * (own[i] as number);
+  }
+  const like = (a: number, b: number) =>
+    Math.abs((covers[a] as number) - (covers[b] as number)) < AS_OPEN &&
+    Math.abs((owns[a] as number) - (owns[b] as number)) < AS_BRIGHT * Math.max(owns[a] as number, owns[b] as number);
+  const sheer = Uint8Array.from(areas, (_, label) => (label > 0 && isSheer(label) ? 1 : 0));
+  const next = [...sheer.keys()].filter((label) => sheer[label]);
+  for (let from = next.pop(); from !== undefined; from = next.pop())
+    for (const label of beside[from] ?? [])
+      if (!sheer[label] && like(label, from)) {
+        sheer[label] = 1;
+        next.push(label);
+      }
+  return sheer;
 }
 
 /** What {@link enclosedPrints} is told from, on the reduced copy. */
