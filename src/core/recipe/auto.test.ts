@@ -4,6 +4,7 @@ import { scattered, throughLens } from "../../../tests/support/through-lens";
 import { codesOf, throughMosaic, throughSharpLens } from "../../../tests/support/through-mosaic";
 import type { Rgb } from "../color/hue";
 import { linearToSrgb, srgbToLinear } from "../color/srgb";
+import { gaussianBlur } from "../image/blur";
 import { normal } from "../image/normal";
 import type { Picture, Plane } from "../image/plane";
 import { random } from "../image/random";
@@ -266,6 +267,23 @@ describe("a proposal", () => {
     const { matte } = proposed(plate);
     expect(matteError(matte, truth).background).toBeLessThan(0.0005);
     expect(matte.data[75 * w + 380]).toBeGreaterThan(0.99);
+  });
+
+  it("drops a set of small markers through a soft lens, whose rim is most of them", () => {
+    const [w, h] = [480, 270];
+    const person = { covers: disc(240, 190, 60), colour: skin };
+    const cross: Drawn = {
+      covers: (x, y) => {
+        const [u, v] = [Math.abs((x % 60) - 30), Math.abs((y % 60) - 30)];
+        return y < 120 && Math.max(u, v) < 5 && Math.min(u, v) < 1.2 ? 1 : 0;
+      },
+      colour: even(0.04, 0.05, 0.04),
+    };
+    const { plate } = plateOf(w, h, [person, cross]);
+    const { truth } = plateOf(w, h, [person]);
+    const lens = (c: Float32Array) => gaussianBlur(c, w, h, 1);
+    const { matte } = proposed(inCodes({ ...plate, r: lens(plate.r), g: lens(plate.g), b: lens(plate.b) }));
+    expect(matteError(matte, { ...truth, data: lens(truth.data) }).background).toBeLessThan(0.0005);
   });
 
   it("keeps a swarm: small things of many sizes beside a person, and any where there is nothing else", () => {

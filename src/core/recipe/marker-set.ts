@@ -1,3 +1,5 @@
+import { labelComponents } from "../image/components";
+import { maskOver } from "../image/mask";
 import { clipRegion, type Picture, type Plane, type Region, wholeOf } from "../image/plane";
 import { deviationOf, meanOf } from "../measure/correlation";
 
@@ -73,5 +75,38 @@ export function setOfMarkers(markers: readonly Region[]): { count: number; large
 /** Sizes that are within twice the usual one: stains among crosses are not. */
 function alike(sizes: readonly number[]): { readonly usual: number; readonly alike: readonly number[] } {
   const usual = [...sizes].sort((a, b) => a - b)[sizes.length >> 1] ?? 0;
-  return { usual, alike: sizes.filter((s) => s > usual / 2 && s < 2 * usual) };
+  return { usual, alike: sizes.filter((s) => isAlike(s, usual)) };
+}
+
+const isAlike = (size: number, usual: number): boolean => size > usual / 2 && size < 2 * usual;
+
+/** A marker's soft rim, all that is over the grain, goes at most so far beyond its box; the second as a share of the frame's height. */
+const SOFT_RIM = 4;
+const SOFT_RIM_OF_HEIGHT = 1 / 100;
+
+/**
+ * The largest island that a marker of a set makes, its soft rim with it, px²: of a small one, or through a soft lens, the rim is most.
+ * @param usual area of the set's boxes, px² @param calm means of the pull over 3 × 3 @param level pull over which something is present
+ */
+export function largestIsland(markers: readonly Region[], usual: number, pull: Plane, calm: Float32Array, level: number): number {
+  const { width, height } = pull;
+  const { labels } = labelComponents(maskOver(calm, level), width, height);
+  const sizes = new Map<number, number>();
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (label && (pull.data[i] as number) > level) sizes.set(label, (sizes.get(label) ?? 0) + 1);
+  }
+  const beyond = 2 * Math.max(SOFT_RIM, SOFT_RIM_OF_HEIGHT * height);
+  let largest = 0;
+  for (const m of markers) {
+    if (!isAlike(m.width * m.height, usual)) continue;
+    const there = clipRegion(m, width, height);
+    for (let y = there.y; y < there.y + there.height; y++)
+      for (let x = there.x; x < there.x + there.width; x++) {
+        const size = sizes.get(labels[y * width + x] as number) ?? 0;
+        // What is larger hangs on something else.
+        if (size <= (m.width + beyond) * (m.height + beyond)) largest = Math.max(largest, size);
+      }
+  }
+  return largest;
 }

@@ -8,7 +8,7 @@ import type { LocatedScreen } from "../screen/locate";
 import { blockNoise } from "../screen/noise";
 import { screenInShade } from "../screen/shade";
 import { shadedMarkers } from "../screen/shaded-markers";
-import { areSwarm, setOfMarkers } from "./marker-set";
+import { areSwarm, largestIsland, setOfMarkers } from "./marker-set";
 import type { Pass } from "./schema";
 
 /** Levels that automatic bounds start from at the least and at the most. */
@@ -88,8 +88,9 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   );
   // Stains are alike by chance: among many of them a set of crosses must not be lost. Leaves of a swarm may have the screen's own colour.
   const sets = swarm && shaded.length < patches.length ? [[]] : [markers, shaded, [...markers, ...shaded]];
-  const set = sets.map(setOfMarkers).reduce((a, b) => (b.largest > a.largest ? b : a));
-  const islands = Math.round(MARKER_ROOM * set.largest);
+  const all = sets.reduce((a, b) => (setOfMarkers(b).largest > setOfMarkers(a).largest ? b : a));
+  const set = setOfMarkers(all);
+  const islands = set.count && Math.max(Math.round(MARKER_ROOM * set.largest), largestIsland(all, set.usual, pull, calm, outLevel));
   if (islands > 0)
     reasons.push(
       `Bounds: ${set.count} markers on the screen, so islands up to ${islands} px² are dropped, those too that hang on the subject by their shadow alone; cut off those that touch it with a garbage shape, and hold what is small and flies, bees say, with a holdout.`,
