@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Rgb } from "../color/hue";
+import { gaussianBlur } from "../image/blur";
 import { normal } from "../image/normal";
 import type { Picture } from "../image/plane";
 import { random } from "../image/random";
@@ -37,6 +38,22 @@ describe("shade beside a subject", () => {
       deviation === 0 ? 0.08 : 0.2,
     );
   });
+  it("is followed in a gap that lies in it all over, and not on cloth whose hue is a little off", () => {
+    const gap = box(250, 100, 290, 120);
+    const bars: Drawn = { covers: (x, y) => (box(240, 60, 300, 160)(x, y) && !gap(x, y) ? 1 : 0), colour: even(0.3, 0.2, 0.12) };
+    const shadow: At<number> = (x, y) => (gap(x, y) ? 0.5 : 1);
+    const { plate } = drawPlate(W, H, [leg, bars], lit(shadow));
+    for (const deviation of [0, 0.01])
+      expect(stopsOff(synthesiseCleanPlate(grainy(plate, deviation), "g"), shadow, 110, 252, 288), `grain ${deviation}`).toBeLessThan(0.1);
+    const cloth: Drawn = { covers: gap, colour: even(0.028, 0.19, 0.045) };
+    const { plate: printed } = drawPlate(
+      W,
+      H,
+      [leg, bars, cloth],
+      lit(() => 1),
+    );
+    expect(stopsOff(synthesiseCleanPlate(printed, "g"), () => 1, 110, 252, 288)).toBeLessThan(0.1);
+  });
   it("is followed before a blue screen", () => {
     const blue = { r: 0.03, g: 0.07, b: 0.36 };
     const { plate } = drawPlate(W, H, [leg], lit(penumbra, blue));
@@ -47,6 +64,14 @@ describe("shade beside a subject", () => {
     const marker = { covers: box(104, 70, 112, 90), colour: even(0.8, 0.25, 0.05) };
     const { plate } = drawPlate(W, H, [leg, marker], lit(shadow));
     expect(stopsOff(synthesiseCleanPlate(plate, "g"), shadow, 80, 114, 140)).toBeLessThan(0.1);
+  });
+  it("is not the edge of a black thing that mirrors the screen, through a lens: it has the screen's hue all along", () => {
+    const all: At<number> = () => 1;
+    const visor: Drawn = { covers: box(240, 60, 330, 271), colour: lit((x) => 0.03 + 0.0003 * (x - 240)) };
+    const { plate } = drawPlate(W, H, [leg, visor], lit(all));
+    const lens = (c: Float32Array) => gaussianBlur(c, W, H, 1);
+    const clean = synthesiseCleanPlate({ ...plate, r: lens(plate.r), g: lens(plate.g), b: lens(plate.b) }, "g");
+    expect(stopsOff(clean, all, 150, 310, 345)).toBeLessThan(0.05);
   });
   it("is not what stands there: black hair, strands of it and cloth dyed dark green", () => {
     const all: At<number> = () => 1;

@@ -1,5 +1,5 @@
 import { boxMean } from "../image/box";
-import { labelComponents } from "../image/components";
+import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import type { Picture } from "../image/plane";
 import { valuesWhere } from "../image/rank";
@@ -30,6 +30,13 @@ const OF_ONE_LIGHT = 0.1;
 const ONE_LIGHT = 0.995;
 /** Least whole part (3 × 3 pixels around each are in shade too) of a patch of shade, as a share of the frame: the walls of a glass are thin. */
 const PATCH = 1 / 6000;
+/** And the part of a patch that is neither dark nor steep: its light falls by less than this share of the screen's over twice so many px. */
+const CALM = 0.04;
+const STEEP = 0.2;
+const RUN = 2;
+/** Least area of a gap that is in shade all over, as a share of the frame, and least light in it: a piece of dark cloth may have as little of its own. */
+const ENCLOSED = 1 / 2000;
+const DARK_GAP = 0.25;
 /** Pixels of 3 × 3, itself with them, that must be in shade around one that is. */
 const MOST = 5;
 /** A pixel beside a patch can hold some of it when its light is between these shares of the patch's, and it has that share of the screen's purity. */
@@ -79,7 +86,7 @@ export function followShade(clean: readonly Float32Array[], small: Picture, prim
  * Shade that lies beside a subject, between its parts and around what stands before the screen. There the plate is darker than the
  * screen filled in from around, and nothing else: of the light that is missing nothing has come instead, to a hundredth. Strands and
  * cloth, however dark, add light of their own to the channels that the screen has little of. Only what certain screen leads to
- * counts, pixel by pixel through screen.
+ * counts, pixel by pixel through screen, and gaps that lie in shade all over.
  * @param clean channels of the screen filled in from what is certain, r g b, at the copy's size
  * @param certain 1 where the plate shows nothing but screen
  * @param deep 1 where it is certain to show the screen in deep shade
@@ -118,20 +125,71 @@ export function shadeBeside(
   const led = labelComponents(screen, width, height);
   const leads = new Uint8Array(led.areas.length);
   for (let i = 0; i < n; i++) if (certain[i] || deep[i]) leads[led.labels[i] as number] = 1;
+  enclosedShade(led, main, light, beyond).forEach((is, label) => {
+    if (is) leads[label] = 1;
+  });
   const [shaded, lit] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++)
     if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
     else lit[i] = 1;
-  // Patches with a whole part large enough, and those around deep shade.
+  // Patches with a whole part large enough, some of it calm, and those around deep shade.
   const toLit = distanceTo(lit, width, height, 2);
   const patches = labelComponents(shaded, width, height);
   const whole = new Float64Array(patches.areas.length);
   for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
-  for (let i = 0; i < n; i++) if (shaded[i] && (whole[patches.labels[i] as number] as number) < PATCH * n) shaded[i] = 0;
+  const calm = calmParts(patches, main, light, width, height);
+  const isShade = patches.areas.map((area, label) => {
+    const size = whole[label] as number;
+    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area);
+  });
+  for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
   // A lone pixel is grain, and a thin line the subject's rim.
   const around = boxMean(Float32Array.from(shaded), width, height, 1);
   for (let i = 0; i < n; i++) if ((around[i] as number) < (MOST - 0.5) / 9) shaded[i] = 0;
   return shaded;
+}
+
+/**
+ * Which areas are shade that no certain screen leads to: all of a gap, between an arm and a coat or the bars of a chair, lies in it. They are large, and
+ * taken together their hue is the screen's as exactly as it is where grain averages out.
+ */
+function enclosedShade({ labels, areas }: Components, main: Float32Array, light: Float32Array, beyond: Float32Array): Uint8Array {
+  const [left, own] = [new Float64Array(areas.length), new Float64Array(areas.length)];
+  for (let i = 0; i < labels.length; i++) {
+    const label = labels[i] as number;
+    if (!label) continue;
+    const [p, m] = [light[i] as number, main[i] as number];
+    left[label]! += m / p / (areas[label] as number);
+    own[label]! += (beyond[i] as number) / Math.max(p - m, (1 - SHADED) * p) / (areas[label] as number);
+  }
+  return Uint8Array.from(areas, (area, label) => {
+    const [share, ofOwn] = [left[label] as number, own[label] as number];
+    return label > 0 && area >= ENCLOSED * labels.length && share > DARK_GAP && share < SHADED && Math.abs(ofOwn) < OWN ? 1 : 0;
+  });
+}
+
+/**
+ * How much of each patch is neither dark nor steep, px by label. Shade has a middle, or fades; the edge of a black thing that mirrors the screen, black
+ * glass or a polished boot, has its hue, and falls at once from the screen's light to what it mirrors.
+ */
+function calmParts({ labels, areas }: Components, main: Float32Array, light: Float32Array, width: number, height: number): Float64Array {
+  const left = boxMean(
+    main.map((m, i) => m / Math.max(1e-6, light[i] as number)),
+    width,
+    height,
+    1,
+  );
+  const calm = new Float64Array(areas.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const label = labels[i] as number;
+      if (!label || (main[i] as number) < DARK * (light[i] as number)) continue;
+      const across = (left[i + Math.min(RUN, width - 1 - x)] as number) - (left[i - Math.min(RUN, x)] as number);
+      const down = (left[i + Math.min(RUN, height - 1 - y) * width] as number) - (left[i - Math.min(RUN, y) * width] as number);
+      if (Math.abs(across) < STEEP && Math.abs(down) < STEEP) calm[label]!++;
+    }
+  return calm;
 }
 
 /** Light of the filled screen from which on it counts as clipped, by that of certain screen; beyond all light where none of it is. */
