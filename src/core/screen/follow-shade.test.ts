@@ -149,6 +149,21 @@ describe("a patch of shade", () => {
     }
     expect(shade[34 * w + 30]).toBe(0);
   });
+  it("is told where coarse chroma lays own light of either sign, as much as grain lets pass; light of one sign is a thing's", () => {
+    /** How much of the block is told, where red departs by this from the screen in shade. */
+    const told = (departs: (odd: boolean) => number, grain: number) => {
+      const plate = plateOf((x, y) => (block(x, y) ? shaded(0.5) : PAINT));
+      plate.r.forEach((_, i) => {
+        const [x, y] = [i % w, Math.floor(i / w)];
+        const odd = (x + y) % 2 === 1;
+        plate.r[i]! += block(x + 0.5, y + 0.5) ? departs(odd) : odd ? grain : -grain;
+      });
+      return shadeBeside(fill(), plate, "g", certain, new Uint8Array(w * h)).reduce((sum, v) => sum + v, 0) / 400;
+    };
+    expect(told((odd) => (odd ? 0.023 : -0.023), 0.0011)).toBeGreaterThan(0.95);
+    expect(told((odd) => (odd ? 0.023 : -0.023), 0)).toBeLessThan(0.6);
+    expect(told(() => 0.023, 0.0011)).toBe(0);
+  });
   it("is told before a bright screen whose light varies, and not before one that is clipped, of one light over much of it", () => {
     const before = (light: At<number>) => {
       const plate = plateOf((x, y) => lit((u, v) => light(u, v) * (block(u, v) ? 0.3 : 1))(x, y));

@@ -16,6 +16,12 @@ const OWN_OF_GRAIN = 1;
  */
 const DARK = 0.15;
 const TOGETHER = 2;
+/**
+ * Coarse chroma lays own light of either sign along the edges of shade: what has no more of it than this, as a share of the light it lacks, is told by
+ * the square around it too. So many times the grain, so that nothing changes where there is none.
+ */
+const MAYBE = 0.25;
+const MAYBE_OF_GRAIN = 70;
 /** What has so many times the own light that shade may have is none for certain, and says nothing of it. */
 const PLAINLY = 2;
 /** Share of the filled screen's light under which a pixel is in shade, and the least that may be left of it. */
@@ -105,14 +111,26 @@ export function shadeBeside(
   const most = OWN + OWN_OF_GRAIN * grain;
   const clipped = clippedFrom(valuesWhere(small[primary], certain));
   const isDark = (i: number) => !certain[i] && !deep[i] && (main[i] as number) < DARK * (light[i] as number);
-  const [own, lack] = [new Float32Array(n), new Float32Array(n)];
-  for (let i = 0; i < n; i++) {
-    const lacks = (light[i] as number) - (main[i] as number);
-    if (!isDark(i) || (beyond[i] as number) > PLAINLY * most * lacks) continue;
-    own[i] = beyond[i] as number;
-    lack[i] = lacks;
-  }
-  const [owns, lacking] = [boxMean(own, width, height, TOGETHER), boxMean(lack, width, height, TOGETHER)];
+  /** Own light and lack of those pixels that count, over the square around each. */
+  const together = (counts: (i: number, lacks: number) => boolean) => {
+    const [own, lack] = [new Float32Array(n), new Float32Array(n)];
+    for (let i = 0; i < n; i++) {
+      const lacks = (light[i] as number) - (main[i] as number);
+      if (!counts(i, lacks)) continue;
+      own[i] = beyond[i] as number;
+      lack[i] = lacks;
+    }
+    return [boxMean(own, width, height, TOGETHER), boxMean(lack, width, height, TOGETHER)] as const;
+  };
+  const maybe = Math.min(MAYBE, MAYBE_OF_GRAIN * grain);
+  const [owns, lacking] = together((i, lacks) => isDark(i) && (beyond[i] as number) <= PLAINLY * most * lacks);
+  const isMaybe = (i: number, lacks: number) =>
+    !certain[i] &&
+    !deep[i] &&
+    !isDark(i) &&
+    (main[i] as number) <= SHADED * (light[i] as number) &&
+    Math.abs(beyond[i] as number) <= maybe * lacks;
+  const [maybeOwns, maybeLacking] = together(isMaybe);
   const mostTogether = OWN + (OWN_OF_GRAIN * grain) / (2 * TOGETHER + 1);
   const screen = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
@@ -120,7 +138,10 @@ export function shadeBeside(
     const m = main[i] as number;
     const lacks = Math.max(p - m, (1 - SHADED) * p);
     if (isDark(i) && (owns[i] as number) > mostTogether * (lacking[i] as number)) continue;
-    if (certain[i] || deep[i] || (p < clipped && m >= DARKEST * p && (beyond[i] as number) <= most * lacks)) screen[i] = 1;
+    const ofScreen =
+      (beyond[i] as number) <= most * lacks ||
+      (isMaybe(i, p - m) && (maybeOwns[i] as number) <= mostTogether * (maybeLacking[i] as number));
+    if (certain[i] || deep[i] || (p < clipped && m >= DARKEST * p && ofScreen)) screen[i] = 1;
   }
   const led = labelComponents(screen, width, height);
   const leads = new Uint8Array(led.areas.length);
