@@ -53,7 +53,7 @@ interface Outlines {
   readonly changes: Float64Array;
   /** How much is solid of what lies once, twice and three times as far away, 0…1. */
   readonly amidSolid: Float64Array;
-  /** Other areas that lie as far away. */
+  /** Other areas that lie as far away; nothing where there are none. */
   readonly beside: readonly Set<number>[];
 }
 
@@ -61,7 +61,7 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
   const zeros = () => new Float64Array(areas.length);
   const [places, met, asOpen, rises, wanting, changes] = [zeros(), zeros(), zeros(), zeros(), zeros(), zeros()];
   const [around, amidSolid] = [zeros(), zeros()];
-  const beside = Array.from(areas, () => new Set<number>());
+  const beside: Set<number>[] = [];
   for (let y = ACROSS; y < h - ACROSS; y++)
     for (let x = ACROSS; x < w - ACROSS; x++) {
       const i = y * w + x;
@@ -80,8 +80,8 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
           amidSolid[label]! += solid[v * w + u] as number;
           const there = labels[v * w + u] as number;
           if (!there || there === label) continue;
-          beside[label]!.add(there);
-          beside[there]!.add(label);
+          (beside[label] ??= new Set()).add(there);
+          (beside[there] ??= new Set()).add(label);
         }
         if (!solid[i + way]) {
           // Its own rim, which is not smooth, is followed by what is solid.

@@ -3,7 +3,7 @@ import { type Components, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import type { Picture } from "../image/plane";
 import { valuesWhere } from "../image/rank";
-import { ownLight } from "./own-light";
+import { type OwnLight, ownLight } from "./own-light";
 import { otherChannels, type Primary } from "./primary";
 
 /** Own light of a pixel, the two other channels together, as a share of the light it lacks, up to which only light is missing; black hair has four times that. */
@@ -107,9 +107,53 @@ export function shadeBeside(
 ): Uint8Array {
   const { width, height } = small;
   const n = width * height;
-  const { main, screen: light, beyond, grain } = ownLight(clean, small, primary, certain);
+  const seen = ownLight(clean, small, primary, certain);
+  const { main, screen: light, beyond } = seen;
+  const led = labelComponents(
+    showsScreen(seen, certain, deep, clippedFrom(valuesWhere(small[primary], certain)), width, height),
+    width,
+    height,
+  );
+  const leads = new Uint8Array(led.areas.length);
+  for (let i = 0; i < n; i++) if (certain[i] || deep[i]) leads[led.labels[i] as number] = 1;
+  enclosedShade(led, main, light, beyond).forEach((is, label) => {
+    if (is) leads[label] = 1;
+  });
+  const [shaded, lit] = [new Uint8Array(n), new Uint8Array(n)];
+  for (let i = 0; i < n; i++)
+    if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
+    else lit[i] = 1;
+  // Patches with a whole part large enough, some of it calm, and those around deep shade.
+  const toLit = distanceTo(lit, width, height, 2);
+  const patches = labelComponents(shaded, width, height);
+  const whole = new Float64Array(patches.areas.length);
+  for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
+  const calm = calmParts(patches, main, light, width, height);
+  const isShade = patches.areas.map((area, label) => {
+    const size = whole[label] as number;
+    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area);
+  });
+  for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
+  // A lone pixel is grain, and a thin line the subject's rim.
+  const around = boxMean(Float32Array.from(shaded), width, height, 1);
+  for (let i = 0; i < n; i++) if ((around[i] as number) < (MOST - 0.5) / 9) shaded[i] = 0;
+  return shaded;
+}
+
+/**
+ * Where the plate shows the screen, in shade or not: nothing but light is missing there, pixel by pixel, or over the square around where only that tells.
+ * @param clipped light of the filled screen from which on it tells nothing
+ */
+function showsScreen(
+  { main, screen: light, beyond, grain }: OwnLight,
+  certain: Float32Array,
+  deep: Uint8Array,
+  clipped: number,
+  width: number,
+  height: number,
+): Uint8Array {
+  const n = width * height;
   const most = OWN + OWN_OF_GRAIN * grain;
-  const clipped = clippedFrom(valuesWhere(small[primary], certain));
   const isDark = (i: number) => !certain[i] && !deep[i] && (main[i] as number) < DARK * (light[i] as number);
   /** Own light and lack of those pixels that count, over the square around each. */
   const together = (counts: (i: number, lacks: number) => boolean) => {
@@ -143,31 +187,7 @@ export function shadeBeside(
       (isMaybe(i, p - m) && (maybeOwns[i] as number) <= mostTogether * (maybeLacking[i] as number));
     if (certain[i] || deep[i] || (p < clipped && m >= DARKEST * p && ofScreen)) screen[i] = 1;
   }
-  const led = labelComponents(screen, width, height);
-  const leads = new Uint8Array(led.areas.length);
-  for (let i = 0; i < n; i++) if (certain[i] || deep[i]) leads[led.labels[i] as number] = 1;
-  enclosedShade(led, main, light, beyond).forEach((is, label) => {
-    if (is) leads[label] = 1;
-  });
-  const [shaded, lit] = [new Uint8Array(n), new Uint8Array(n)];
-  for (let i = 0; i < n; i++)
-    if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
-    else lit[i] = 1;
-  // Patches with a whole part large enough, some of it calm, and those around deep shade.
-  const toLit = distanceTo(lit, width, height, 2);
-  const patches = labelComponents(shaded, width, height);
-  const whole = new Float64Array(patches.areas.length);
-  for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
-  const calm = calmParts(patches, main, light, width, height);
-  const isShade = patches.areas.map((area, label) => {
-    const size = whole[label] as number;
-    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area);
-  });
-  for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
-  // A lone pixel is grain, and a thin line the subject's rim.
-  const around = boxMean(Float32Array.from(shaded), width, height, 1);
-  for (let i = 0; i < n; i++) if ((around[i] as number) < (MOST - 0.5) / 9) shaded[i] = 0;
-  return shaded;
+  return screen;
 }
 
 /**
