@@ -44,6 +44,13 @@ export function dice(seed: number) {
   };
 }
 
+/** The paint of a screen, blue in so many of all cases and green else. */
+export function screenPaint({ often, between }: Pick<ReturnType<typeof dice>, "often" | "between">, blue: number): Rgb {
+  return often(blue, "blue screen")
+    ? rgb(between(0.02, 0.05), between(0.06, 0.13), between(0.3, 0.5))
+    : rgb(between(0.03, 0.09), between(0.3, 0.5), between(0.05, 0.12));
+}
+
 /** Things before a screen through a lens that spreads light by `soft` px. */
 export function sceneOf(
   width: number,

@@ -1,6 +1,6 @@
 import type { Rgb } from "../../src/core/color/hue";
 import type { At, Drawn } from "../../src/core/simulate/draw-plate";
-import { CLOTHS, dice, HAIR, rgb, type Scene, SKINS, sceneOf, strandsOf } from "./parts";
+import { CLOTHS, dice, HAIR, rgb, type Scene, SKINS, sceneOf, screenPaint, strandsOf } from "./parts";
 
 const SIZES = [
   [640, 360],
@@ -17,9 +17,7 @@ export function drawPortrait(number: number): Scene {
   const [width, height] = pick(SIZES);
   const unit = Math.min(width, height) / 360;
   told.push(`${width}×${height}`);
-  const base = often(0.3, "blue screen")
-    ? rgb(between(0.02, 0.05), between(0.06, 0.13), between(0.3, 0.5))
-    : rgb(between(0.03, 0.09), between(0.3, 0.5), between(0.05, 0.12));
+  const base = screenPaint({ often, between }, 0.3);
   const level = pick([1.5, 1, 1, 0.6, 0.35]);
   const fold = often(0.35, "folds") ? between(0.05, 0.2) : 0;
   const shade = often(0.3, "shadow") ? between(0.2, 0.6) : 0;

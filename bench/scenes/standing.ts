@@ -1,6 +1,6 @@
 import type { Rgb } from "../../src/core/color/hue";
 import type { At, Drawn } from "../../src/core/simulate/draw-plate";
-import { CLOTHS, dice, HAIR, rgb, type Scene, SKINS, sceneOf, strandsOf } from "./parts";
+import { CLOTHS, dice, HAIR, rgb, type Scene, SKINS, sceneOf, screenPaint, strandsOf } from "./parts";
 
 const SIZES = [
   [960, 540],
@@ -43,9 +43,7 @@ export function drawStanding(number: number): Scene {
   const unit = Math.min(width, height) / 360;
   told.push(`${width}×${height}`);
 
-  const base = often(0.25, "blue screen")
-    ? rgb(between(0.02, 0.05), between(0.06, 0.13), between(0.3, 0.5))
-    : rgb(between(0.03, 0.09), between(0.3, 0.5), between(0.05, 0.12));
+  const base = screenPaint({ often, between }, 0.25);
   const level = pick([1.5, 1, 1, 0.6, 0.35]);
   const stops = often(0.3, "two stops uneven") ? 2 : 0.5;
   const floor = often(0.5, "floor") ? between(0.62, 0.8) * height : Number.POSITIVE_INFINITY;
