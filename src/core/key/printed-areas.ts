@@ -62,6 +62,11 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
   const [places, met, asOpen, rises, wanting, changes] = [zeros(), zeros(), zeros(), zeros(), zeros(), zeros()];
   const [around, amidSolid] = [zeros(), zeros()];
   const beside: Set<number>[] = [];
+  const lieBeside = (a: number, b: number) => {
+    const others = beside[a];
+    if (others) others.add(b);
+    else beside[a] = new Set([b]);
+  };
   for (let y = ACROSS; y < h - ACROSS; y++)
     for (let x = ACROSS; x < w - ACROSS; x++) {
       const i = y * w + x;
@@ -80,8 +85,8 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
           amidSolid[label]! += solid[v * w + u] as number;
           const there = labels[v * w + u] as number;
           if (!there || there === label) continue;
-          (beside[label] ??= new Set()).add(there);
-          (beside[there] ??= new Set()).add(label);
+          lieBeside(label, there);
+          lieBeside(there, label);
         }
         if (!solid[i + way]) {
           // Its own rim, which is not smooth, is followed by what is solid.
