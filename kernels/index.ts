@@ -1,6 +1,7 @@
 export * from "./chroma";
 export * from "./known";
 export * from "./lab";
+export * from "./mixtures";
 export * from "./planes";
 export * from "./pointwise";
 export * from "./recorded";

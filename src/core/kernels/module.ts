@@ -25,13 +25,16 @@ export type PlaneKernel = "boxMean" | "shrink" | "enlarge" | "distance" | "weigh
 /** Steps that change a plane in place. */
 export type ChangingKernel = "fillIn" | "meanOfKnown";
 export type RowKernel = "chromaRow" | "alongLuma" | "ownSide" | "oneColour" | "edgesOf" | "decodeRow" | "lumaOfLight" | "rimRow";
+/** Mixtures of a pixel with many colours; `mixturesAlong` tells how many it met. */
+export type MixtureKernel = "layColours" | "mostBehind";
 /** Chroma brought back to what was recorded, over whole planes; `sidesOfEdges` tells how many it found. */
 export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" | "towardsSides";
 
 /** What kernels/ export. */
 type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
-  Record<BlockKernel | PlaneKernel | ChangingKernel | RowKernel | RecordedKernel, (...numbers: number[]) => void>
-> & { readonly sidesOfEdges: (...numbers: number[]) => number; readonly lumaAndChroma: (...numbers: number[]) => number };
+  Record<BlockKernel | PlaneKernel | ChangingKernel | RowKernel | MixtureKernel | RecordedKernel, (...numbers: number[]) => void>
+> &
+  Readonly<Record<"sidesOfEdges" | "lumaAndChroma" | "mixturesAlong", (...numbers: number[]) => number>>;
 
 const PAGE = 65536;
 /** Where planes and rows begin in the memory: past the slots of pointwise steps. */

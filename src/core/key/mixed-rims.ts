@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { isPicture, type Picture } from "../image/plane";
+import { coloursAround } from "../kernels/mixtures";
 import type { KnownColours } from "./known-colours";
 
 /** What is known of the subject before rims are looked through; changed in place. */
@@ -61,21 +62,18 @@ export function openMixedRims(
   const { r: FR, g: FG, b: FB, stale, meet } = colours;
   const [R, G, B] = [plate.r, plate.g, plate.b];
   const back = isPicture(screen) ? screen : null;
-  const steps = STEPS.filter((t) => t <= reach);
-  // Steps of the first direction, then of the next.
-  const [DX, DY] = [new Int32Array(RAYS * steps.length), new Int32Array(RAYS * steps.length)];
-  for (let k = 0; k < RAYS; k++)
-    for (let s = 0; s < steps.length; s++) {
-      const angle = (2 * Math.PI * (k + 0.5)) / RAYS;
-      DX[k * steps.length + s] = Math.round((steps[s] as number) * Math.cos(angle));
-      DY[k * steps.length + s] = Math.round((steps[s] as number) * Math.sin(angle));
-    }
+  const rays = Array.from({ length: RAYS }, (_, k) => {
+    const angle = (2 * Math.PI * (k + 0.5)) / RAYS;
+    return STEPS.filter((t) => t <= reach).map((t) => ({ x: Math.round(t * Math.cos(angle)), y: Math.round(t * Math.sin(angle)) }));
+  });
+  const { told, most, mostBehind, change } = coloursAround({ width, height, r: FR, g: FG, b: FB }, certain, rays);
+  told.set([LEAST, MOST, SHADE, TOLERANCE * TOLERANCE], 6);
   let rim = besideOpen(firm, width, height);
   // A blurred edge goes on deeper: there, cover climbs evenly from what the round before opened.
   const ramp = Math.round(reach * RAMP);
   // 0 where nothing was opened.
   const cover = new Float32Array(width * height);
-  const told = new Float64Array(RAYS);
+  const tells = new Float64Array(RAYS);
   // The last round after which a pixel was put among the next one's.
   const asked = new Int16Array(width * height).fill(-1);
   for (let round = 0; round < rounds + ramp && rim.length > 0; round++) {
@@ -84,50 +82,24 @@ export function openMixedRims(
       if (nearScreen && (nearScreen[i] as number) > OWN_HUE) continue;
       const x = i % width;
       const y = (i - x) / width;
-      const br = back ? (back.r[i] as number) : (screen as Rgb).r;
-      const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
-      const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
-      const cr = R[i] as number;
-      const cg = G[i] as number;
-      const cb = B[i] as number;
-      const BB = br * br + bg * bg + bb * bb;
-      const CB = cr * br + cg * bg + cb * bb;
-      const least = TOLERANCE * TOLERANCE * BB;
+      told[0] = R[i] as number;
+      told[1] = G[i] as number;
+      told[2] = B[i] as number;
+      told[3] = back ? (back.r[i] as number) : (screen as Rgb).r;
+      told[4] = back ? (back.g[i] as number) : (screen as Rgb).g;
+      told[5] = back ? (back.b[i] as number) : (screen as Rgb).b;
+      mostBehind(x, y);
       let count = 0;
-      for (let k = 0; k < RAYS && count + RAYS - k >= ENOUGH; k++) {
-        let most = 0;
-        for (let s = k * steps.length; s < (k + 1) * steps.length; s++) {
-          const qx = x + (DX[s] as number);
-          const qy = y + (DY[s] as number);
-          if (qx < 0 || qy < 0 || qx >= width || qy >= height) break;
-          const j = qy * width + qx;
-          if (!certain[j]) continue;
-          if (stale[j]) meet(j);
-          const fr = FR[j] as number;
-          const fg = FG[j] as number;
-          const fb = FB[j] as number;
-          const FF = fr * fr + fg * fg + fb * fb;
-          const mixed = fr * br + fg * bg + fb * bb;
-          const CF = cr * fr + cg * fg + cb * fb;
-          const det = FF * BB - mixed * mixed;
-          if (det < 1e-3 * FF * BB) continue;
-          const v = (CB * FF - CF * mixed) / det;
-          if (v < LEAST || v > MOST || v <= most) continue;
-          const u = (CF * BB - CB * mixed) / det;
-          if (u > SHADE * (1 - v) || SHADE * u < 1 - v) continue;
-          const er = cr - u * fr - v * br;
-          const eg = cg - u * fg - v * bg;
-          const eb = cb - u * fb - v * bb;
-          if (er * er + eg * eg + eb * eb <= least) most = v;
-        }
-        if (most === 0) continue;
+      for (let k = 0; k < RAYS; k++) {
+        const v = most[k] as number;
+        if (v === 0) continue;
         // Kept in order, the largest first.
         let at = count++;
-        for (; at > 0 && (told[at - 1] as number) < most; at--) told[at] = told[at - 1] as number;
-        told[at] = most;
+        for (; at > 0 && (tells[at - 1] as number) < v; at--) tells[at] = tells[at - 1] as number;
+        tells[at] = v;
       }
       if (count < ENOUGH) continue;
-      const coverage = 1 - (told[count >> 1] as number);
+      const coverage = 1 - (tells[count >> 1] as number);
       if (round < rounds ? falls(cover, i, coverage, width) : !climbs(cover, i, coverage, width)) continue;
       opened.push(i);
       covers.push(coverage);
@@ -144,11 +116,17 @@ export function openMixedRims(
     for (const at of opened) {
       const x = at % width;
       for (let row = Math.max(0, at - x - width); row <= at - x + width && row < firm.length; row += width)
-        for (let i = row + Math.max(0, x - 1); i <= row + Math.min(width - 1, x + 1); i++)
+        for (let i = row + Math.max(0, x - 1); i <= row + Math.min(width - 1, x + 1); i++) {
+          if (stale[i]) {
+            if (certain[i]) meet(i);
+            else stale[i] = 0;
+            change(i % width, row / width, certain[i] === 1, FR[i] as number, FG[i] as number, FB[i] as number);
+          }
           if (firm[i] && asked[i] !== round) {
             asked[i] = round;
             rim.push(i);
           }
+        }
     }
   }
 }

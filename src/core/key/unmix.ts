@@ -5,6 +5,7 @@ import { guidedFilter } from "../image/guided";
 import { lumaOf } from "../image/luma";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
+import { coloursAlong } from "../kernels/mixtures";
 import { pointwise } from "../kernels/pointwise";
 import type { Primary } from "../screen/primary";
 import { closePattern } from "./close-pattern";
@@ -92,9 +93,6 @@ const EXPLAINS = 1;
  */
 const PURER = 30;
 
-/** Nearest whole number of what is no less than −16384: quicker than Math.round. */
-const rounded = (v: number): number => ((v + 16384.5) | 0) - 16384;
-
 /**
  * Known-background unmix: coverage and subject colour solved together at every mixed pixel. The screen B is known; the
  * subject's colour F is one of those met along twelve rays to the nearest certain subject, brighter or darker by as much as
@@ -132,9 +130,6 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
   const colours = knownColours(plate, certain);
   if (key.rims) openMixedRims(plate, screen, { firm, certain, colours, first }, reach, key.rims, key.nearScreen);
   const toCertain = distanceTo(certain, width, height, reach + 1);
-  const { r: FR, g: FG, b: FB, stale, meet } = colours;
-  const angles = Float64Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
-  const [DX, DY] = [angles.map(Math.cos), angles.map(Math.sin)];
   const fade = FAR / reach;
   const perTolerance = 1 / (tolerance * tolerance);
   const data = allocate(n);
@@ -144,15 +139,14 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
     data[i] = key.floor > 0 && a <= empty ? 0 : key.floor > 0 && firm[i] ? 1 : a;
   }
   const ofHue = key.nearScreen;
-  // Only where it is asked for: it takes as long as five copies of the frame.
-  let toOpen: Float32Array | null = null;
-  const wellInside = (i: number): boolean => {
-    toOpen ??= distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1);
-    return (toOpen[i] as number) > WITHIN * reach;
-  };
+  const toOpen = distanceTo(maskUnder(first, OPEN), width, height, WITHIN * reach + 1);
+  const wellInside = (i: number): boolean => (toOpen[i] as number) > WITHIN * reach;
   const purer = (PURER * LEAST_FLOOR) / empty;
   const [covers, weights, thin] = [new Float64Array(RAYS), new Float64Array(RAYS), new Uint8Array(RAYS)];
   const unknown = new Uint8Array(n);
+  const angles = Array.from({ length: RAYS }, (_, k) => (2 * Math.PI * (k + 0.5)) / RAYS);
+  const { told, cover, error, far, ends, mixturesAlong } = coloursAlong({ width, height, ...colours }, certain, toCertain, angles);
+  told.set([priceOfShade, LEAST_SHARE, 0, perTolerance, 2 * reach, deeper], 6);
   const [R, G, B] = [plate.r, plate.g, plate.b];
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
@@ -163,67 +157,27 @@ export function unmix(plate: Picture, key: Unmix, allocate: Allocate = fresh): P
       const br = back ? (back.r[i] as number) : (screen as Rgb).r;
       const bg = back ? (back.g[i] as number) : (screen as Rgb).g;
       const bb = back ? (back.b[i] as number) : (screen as Rgb).b;
-      const lightBehind = OF_SCREEN * OF_SCREEN * (br * br + bg * bg + bb * bb);
-      const cr = (R[i] as number) - br;
-      const cg = (G[i] as number) - bg;
-      const cb = (B[i] as number) - bb;
-      const nearest = Math.max(1, toCertain[i] as number);
+      told[0] = (R[i] as number) - br;
+      told[1] = (G[i] as number) - bg;
+      told[2] = (B[i] as number) - bb;
+      told[3] = br;
+      told[4] = bg;
+      told[5] = bb;
+      told[8] = OF_SCREEN * OF_SCREEN * (br * br + bg * bg + bb * bb);
       let sum = 0;
       let total = 0;
       let least = HOPELESS;
       let lowest = 1;
       let second = 1;
       let count = 0;
-      for (let k = 0; k < RAYS; k++) {
-        const dx = DX[k] as number;
-        const dy = DY[k] as number;
-        // Steps of the known distance cannot jump over anything certain.
-        let t = nearest;
-        let j = -1;
-        while (t <= 2 * reach) {
-          const px = rounded(x + t * dx);
-          const py = rounded(y + t * dy);
-          if (px < 0 || py < 0 || px >= width || py >= height) break;
-          const q = py * width + px;
-          const step = toCertain[q] as number;
-          if (step === 0) {
-            j = q;
-            break;
-          }
-          t += step > 1 ? step : 1;
-        }
-        if (j < 0) continue;
-        const qx = rounded(x + (t + deeper) * dx);
-        const qy = rounded(y + (t + deeper) * dy);
-        const goesOn = qx >= 0 && qy >= 0 && qx < width && qy < height && certain[qy * width + qx] === 1;
-        if (goesOn) j = qy * width + qx;
-        if (stale[j]) meet(j);
-        const gr = FR[j] as number;
-        const gg = FG[j] as number;
-        const gb = FB[j] as number;
-        const fr = gr - br;
-        const fg = gg - bg;
-        const fb = gb - bb;
-        const square = fr * fr + fg * fg + fb * fb;
-        if (square < 1e-6) continue;
-        const projected = cr * fr + cg * fg + cb * fb;
-        const about = projected < LEAST_SHARE * square ? LEAST_SHARE : projected > square ? 1 : projected / square;
-        const price = (priceOfShade * square) / (about * about);
-        const own = gr * gr + gg * gg + gb * gb + price;
-        const both = fr * gr + fg * gg + fb * gb;
-        const ofShade = cr * gr + cg * gg + cb * gb;
-        let a = (projected * own - ofShade * both) / (square * own - both * both);
-        a = a < 0 ? 0 : a > 1 ? 1 : a;
-        const shade = (ofShade - a * both) / own;
-        const er = cr - a * fr - shade * gr;
-        const eg = cg - a * fg - shade * gg;
-        const eb = cb - a * fb - shade * gb;
-        const scale = lightBehind < square ? (1 - a) * Math.sqrt(lightBehind / square) + a : 1;
-        const cost = ((er * er + eg * eg + eb * eb + price * shade * shade) / (square * scale * scale)) * perTolerance;
+      const met = mixturesAlong(x, y);
+      for (let k = 0; k < met; k++) {
+        const cost = error[k] as number;
         if (cost >= HOPELESS) continue;
+        const a = cover[k] as number;
         covers[count] = a;
-        weights[count] = Math.exp(-cost - fade * t);
-        thin[count++] = goesOn ? 0 : 1;
+        weights[count] = Math.exp(-cost - fade * (far[k] as number));
+        thin[count++] = ends[k] as number;
         if (cost < least) least = cost;
         if (cost >= EXPLAINS) continue;
         if (a < lowest) {
