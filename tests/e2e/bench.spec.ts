@@ -818,7 +818,16 @@ test("the honey table: a proposal tells of lids that mirror the screen, and glos
   await page.getByRole("button", { name: "Propose the whole key" }).click();
   const told = page.getByText(/places? stays? half open inside the subject/);
   await expect(told).toBeVisible({ timeout: 60_000 });
+  // Its picture comes from the worker that proposed it, and is what the other draws whenever it is looked at again.
+  const picture = page.getByTestId("picture");
+  const shown = () => picture.evaluate((c: HTMLCanvasElement) => c.toDataURL());
+  await expect(picture).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
+  const first = await shown();
   await settled(page);
+  await page.keyboard.press("p");
+  await expect.poll(shown).not.toBe(first);
+  await page.keyboard.press("c");
+  await expect.poll(shown).toBe(first);
   await page.getByRole("button", { name: "Show 1" }).click();
   await rung(page, "Bounds").click();
   const glossy = page.getByRole("textbox", { name: "Close glossy rims" });

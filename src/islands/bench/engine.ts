@@ -121,12 +121,47 @@ export function warmBracket(): void {
     .catch(() => {});
 }
 
-/** Has the picture ready of a recipe that may be set next: as it would be drawn then, quickly first. */
-export async function warmView(recipe: Recipe, look: Pick<DrawRequest, "view" | "ground">): Promise<void> {
-  for (const hand of [true, false]) {
-    const request = drawRequest(hand);
-    if (request) await drawWorker().draw({ ...request, ...withFootage(recipe), ...look });
-  }
+/** How a recipe is looked at. */
+type Look = Pick<DrawRequest, "view" | "ground">;
+
+/** A picture drawn before it is asked for, and what was asked. */
+let ahead: { readonly of: string; readonly drawn: Promise<Drawn> } | undefined;
+
+/**
+ * Draws a recipe that is about to be set, as it will be looked at, by the worker that measured it and has its steps: the one that draws
+ * would start from nothing.
+ */
+export function drawAhead(recipe: Recipe, look: Look): void {
+  const request = drawRequest(false);
+  if (!request) return;
+  const asked = { ...request, ...withFootage(recipe), ...look };
+  const of = JSON.stringify(asked);
+  if (ahead?.of === of) return;
+  ahead = { of, drawn: measureWorker().draw(asked) };
+  ahead.drawn.catch(() => {});
+}
+
+/** The picture that was drawn ahead, if it is the one that is wanted; once. */
+async function drawnAhead(wanted: DrawRequest): Promise<Drawn | null> {
+  const { live, four, compare } = useBench.getState();
+  if (!ahead || live || four || compare || ahead.of !== JSON.stringify(wanted)) return null;
+  const { drawn } = ahead;
+  ahead = undefined;
+  return drawn.catch(() => null);
+}
+
+/** Has the drawing worker make its own steps of what it did not draw itself, those under a moving hand first, until it is needed. */
+async function warmDrawing(quick: DrawRequest, full: DrawRequest): Promise<void> {
+  for (const request of [quick, full]) if (!drawing) await drawWorker().draw(request);
+}
+
+/** Has the picture ready of a recipe that may be set next: as it would be drawn then. */
+export async function warmView(recipe: Recipe, look: Look): Promise<void> {
+  drawAhead(recipe, look);
+  await ahead?.drawn;
+  const [quick, full] = [drawRequest(true), drawRequest(false)];
+  const set = { ...withFootage(recipe), ...look };
+  if (quick && full) await warmDrawing({ ...quick, ...set }, { ...full, ...set });
 }
 
 /** How long a hand must rest until the picture under it is completed, ms; what it moves meanwhile is drawn at once. */
@@ -139,7 +174,10 @@ export function requestDraw(): void {
   dirty = true;
   if (!useBench.getState().drawing) useBench.setState({ drawing: true });
   clearTimeout(resting.draw);
-  if (!drawing) void drawLoop();
+  if (drawing) return;
+  drawing = true;
+  // What is changed in one go is drawn once.
+  queueMicrotask(() => void drawLoop());
 }
 
 /** @param completed false where only the full picture of what was drawn quickly is wanted */
@@ -157,6 +195,14 @@ async function drawLoop(completed = true): Promise<void> {
     const full = hand ? drawRequest(false) : quick;
     completed = quick.reduce === full?.reduce;
     try {
+      const ready = hand && full && (await drawnAhead(full));
+      if (ready) {
+        useBench.setState({ drawn: ready, fourDrawn: [], compareDrawn: null, problem: null });
+        completed = true;
+        // Once this loop is at its end.
+        queueMicrotask(() => void warmDrawing(quick, full).catch(() => {}));
+        continue;
+      }
       const started = performance.now();
       const { four } = useBench.getState();
       const pictures: Drawn[] = [];

@@ -6,7 +6,7 @@ import type { Proposal } from "../../core/recipe/auto";
 import type { Recipe } from "../../core/recipe/schema";
 import { screenName } from "../../core/screen/primary";
 import { call } from "../api";
-import { drawWorker, measureWorker, warmView } from "./engine";
+import { drawAhead, drawWorker, measureWorker, warmView } from "./engine";
 import { cleanFootage, complain, look, plateFootage, refreshMedia, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
@@ -109,6 +109,7 @@ export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolve
       found = await proposed();
     } while (state().recipe !== from);
     const { recipe: key, reasons, notSolved } = found;
+    drawAhead(key, lookOf(key));
     settle("Plate", "Whole key proposed from measurement", () => key);
     look(lookOf(key));
     return { reasons, notSolved };
