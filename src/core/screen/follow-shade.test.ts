@@ -54,6 +54,30 @@ describe("shade beside a subject", () => {
     );
     expect(stopsOff(synthesiseCleanPlate(printed, "g"), () => 1, 110, 252, 288)).toBeLessThan(0.1);
   });
+  it("is no tangle of black hair, which has no hue but the screen's", () => {
+    /** Soft strands every nine pixels, slanting one way and the other. */
+    const strand = (v: number) => Math.exp(-((((v % 9) - 4.5) / 2) ** 2));
+    const head = box(250, 80, 330, 160);
+    const hair: Drawn = {
+      covers: (x, y) => (head(x, y) ? 0.85 * Math.max(strand(x + 0.7 * y), strand(500 + x - 0.7 * y)) : 0),
+      colour: even(0.0005, 0.004, 0.0008),
+    };
+    const { plate } = drawPlate(
+      W,
+      H,
+      [leg, hair],
+      lit(() => 1),
+    );
+    for (const deviation of [0, 0.01])
+      expect(
+        stopsOff(synthesiseCleanPlate(grainy(plate, deviation), "g"), () => 1, 120, 255, 325),
+        `grain ${deviation}`,
+      ).toBeLessThan(0.2);
+    // The same places in a shadow as dark all over are the screen's.
+    const shadow: At<number> = (x, y) => (head(x, y) ? 0.4 : 1);
+    const { plate: dark } = drawPlate(W, H, [leg], lit(shadow));
+    expect(stopsOff(synthesiseCleanPlate(dark, "g"), shadow, 120, 255, 325)).toBeLessThan(0.1);
+  });
   it("is followed before a blue screen", () => {
     const blue = { r: 0.03, g: 0.07, b: 0.36 };
     const { plate } = drawPlate(W, H, [leg], lit(penumbra, blue));

@@ -40,6 +40,21 @@ const PATCH = 1 / 6000;
 const CALM = 0.04;
 const STEEP = 0.2;
 const RUN = 2;
+/**
+ * Black hair in the screen's own light is no other hue than shade, but a tangle: a valley is darker by this share of the screen's light than what lies so
+ * many px off on both sides, and where two of them or more are met within so many px along the row and along the column, strands cross. Share of a patch
+ * that is so from which on it is hair, and least area of one, as a share of the frame: of less, a crease or a mark may be as dense.
+ */
+const VALLEY = 0.04;
+const BESIDE = [
+  [3, 0],
+  [0, 3],
+  [2, 2],
+  [2, -2],
+] as const;
+const NEAR = 10;
+const TANGLED = 0.15;
+const LEAST_TANGLE = 1 / 1000;
 /** Least area of a gap that is in shade all over, as a share of the frame, and least light in it: a piece of dark cloth may have as little of its own. */
 const ENCLOSED = 1 / 2000;
 const DARK_GAP = 0.25;
@@ -123,15 +138,23 @@ export function shadeBeside(
   for (let i = 0; i < n; i++)
     if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
     else lit[i] = 1;
-  // Patches with a whole part large enough, some of it calm, and those around deep shade.
+  // Patches with a whole part large enough, some of it calm and little of it tangled, and those around deep shade.
   const toLit = distanceTo(lit, width, height, 2);
   const patches = labelComponents(shaded, width, height);
   const whole = new Float64Array(patches.areas.length);
   for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
-  const calm = calmParts(patches, main, light, width, height);
+  const left = boxMean(
+    main.map((m, i) => m / Math.max(1e-6, light[i] as number)),
+    width,
+    height,
+    1,
+  );
+  const calm = calmParts(patches, main, light, left, width, height);
+  const tangle = tangledParts(patches, left, width, height);
   const isShade = patches.areas.map((area, label) => {
     const size = whole[label] as number;
-    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area);
+    const tangled = area >= LEAST_TANGLE * n && (tangle[label] as number) > TANGLED * area;
+    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area && !tangled);
   });
   for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
   // A lone pixel is grain, and a thin line the subject's rim.
@@ -210,16 +233,17 @@ function enclosedShade({ labels, areas }: Components, main: Float32Array, light:
 }
 
 /**
- * How much of each patch is neither dark nor steep, px by label. Shade has a middle, or fades; the edge of a black thing that mirrors the screen, black
+ * How much of each patch is neither dark nor steep, px by label; `left` is the share of the screen's light. Shade has a middle, or fades; the edge of a black thing that mirrors the screen, black
  * glass or a polished boot, has its hue, and falls at once from the screen's light to what it mirrors.
  */
-function calmParts({ labels, areas }: Components, main: Float32Array, light: Float32Array, width: number, height: number): Float64Array {
-  const left = boxMean(
-    main.map((m, i) => m / Math.max(1e-6, light[i] as number)),
-    width,
-    height,
-    1,
-  );
+function calmParts(
+  { labels, areas }: Components,
+  main: Float32Array,
+  light: Float32Array,
+  left: Float32Array,
+  width: number,
+  height: number,
+): Float64Array {
   const calm = new Float64Array(areas.length);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
@@ -231,6 +255,39 @@ function calmParts({ labels, areas }: Components, main: Float32Array, light: Flo
       if (Math.abs(across) < STEEP && Math.abs(down) < STEEP) calm[label]!++;
     }
   return calm;
+}
+
+/** How much of each patch lies where strands cross, px by label. @param left share of the screen's light */
+function tangledParts({ labels, areas }: Components, left: Float32Array, width: number, height: number): Float64Array {
+  const valley = new Uint8Array(labels.length);
+  const inside = Math.max(...BESIDE.flat().map(Math.abs));
+  for (let y = inside; y < height - inside; y++)
+    for (let x = inside; x < width - inside; x++) {
+      const i = y * width + x;
+      const bottom = (left[i] as number) + VALLEY;
+      for (const [dx, dy] of BESIDE) {
+        const off = dy * width + dx;
+        if ((left[i + off] as number) > bottom && (left[i - off] as number) > bottom) valley[i] = 1;
+      }
+    }
+  /** Whether a line through a pixel meets two valleys or more near it. @param place of the pixel on the line @param size of the line */
+  const meetsTwo = (i: number, place: number, size: number, step: number): boolean => {
+    let [met, before] = [0, 0];
+    for (let q = Math.max(0, place - NEAR); q <= Math.min(size - 1, place + NEAR); q++) {
+      const here = valley[i + (q - place) * step] as number;
+      if (here && !before) met++;
+      before = here;
+    }
+    return met > 1;
+  };
+  const tangled = new Float64Array(areas.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const label = labels[i] as number;
+      if (label && meetsTwo(i, x, width, 1) && meetsTwo(i, y, height, width)) tangled[label]!++;
+    }
+  return tangled;
 }
 
 /** Light of the filled screen from which on it counts as clipped, by that of certain screen; beyond all light where none of it is. */
