@@ -46,7 +46,7 @@ export function mostBehind(told: usize, here: usize, away: usize, most: usize, r
   const BB = dot(br, bg, bb, br, bg, bb);
   const CB = dot(cr, cg, cb, br, bg, bb);
   const unexplained = f64x2.mul(splat(told, 9), BB);
-  const nearlyOne = f64x2.splat(1e-3);
+  const parallel = f64x2.splat(1e-3);
   const one = f64x2.splat(1);
   const none = f64x2.splat(0);
   const nearlyLeast = f64x2.mul(least, f64x2.splat(0.999));
@@ -66,11 +66,11 @@ export function mostBehind(told: usize, here: usize, away: usize, most: usize, r
       const CF = dot(cr, cg, cb, fr, fg, fb);
       const det = f64x2.sub(f64x2.mul(FF, BB), f64x2.mul(mixed, mixed));
       const over = f64x2.sub(f64x2.mul(CB, FF), f64x2.mul(CF, mixed));
-      // Before it is divided: none of most.
+      // Of most there is too little of the screen: told without a division.
       if (!v128.any_true(v128.and(f64x2.ge(over, f64x2.mul(nearlyLeast, det)), f64x2.gt(over, none)))) continue;
       const v = f64x2.div(over, det);
       const apart = v128.and(
-        f64x2.ge(det, f64x2.mul(f64x2.mul(nearlyOne, FF), BB)),
+        f64x2.ge(det, f64x2.mul(f64x2.mul(parallel, FF), BB)),
         v128.and(f64x2.ge(v, least), v128.and(f64x2.le(v, largest), f64x2.gt(v, found))),
       );
       if (!v128.any_true(apart)) continue;
@@ -98,7 +98,7 @@ function rounded(v: f64): i32 {
  * Cover and error of a pixel as a mixture of the screen and the subject met first along each of `rays`; how many were met.
  * @param told the pixel less the screen, the screen; price of shade, least share, the screen's light that counts, 1 / tolerance²;
  *   how far the subject is looked for, and how much deeper its colour is read, px; then each ray's step across and down
- * @param distance to the nearest known colour, px, 0 where it is known; @param laid the frame's first colour, `stride` of them to a row
+ * @param distance to the nearest known colour, px, 0 where it is known; @param laid the frame's first colour, `width` of them to a row
  * @param met R, G, B of those met, covers, errors, how far away they are, and 1 where the subject does not go on: `rays` of each
  */
 export function mixturesAlong(
@@ -110,7 +110,6 @@ export function mixturesAlong(
   y: i32,
   width: i32,
   height: i32,
-  stride: i32,
   rays: i32,
 ): i32 {
   const longest = load<f64>(told + 80);
@@ -142,7 +141,7 @@ export function mixturesAlong(
     const qy = rounded(<f64>y + (t + deeper) * dy);
     const inside = qx >= 0 && qy >= 0 && qx < width && qy < height;
     const goesOn = inside && load<f32>(distance + ((<usize>(qy * width + qx)) << 2)) === 0;
-    const from = laid + ((<usize>(goesOn ? qy * stride + qx : py * stride + px)) << 4);
+    const from = laid + ((<usize>(goesOn ? qy * width + qx : py * width + px)) << 4);
     const at = met + ((<usize>count) << 3);
     store<f64>(at, load<f32>(from));
     store<f64>(at + plane, load<f32>(from + 4));

@@ -104,7 +104,7 @@ export function coloursAlong(picture: Picture, known: Uint8Array, distance: Floa
   const rays = angles.length;
   const { take, end } = places();
   const [toldAt, metAt, distanceAt] = [take(2 * (TOLD + 2 * rays)), take(2 * 7 * rays), take(width * height)];
-  const { at, stride, lay } = roomForColours(picture, known, 0, take);
+  const { at, lay } = roomForColours(picture, known, 0, take);
   const buffer = memoryOf(end());
   lay(buffer);
   new Float32Array(buffer, distanceAt, width * height).set(distance);
@@ -117,6 +117,6 @@ export function coloursAlong(picture: Picture, known: Uint8Array, distance: Floa
   const { mixturesAlong } = kernels();
   return {
     ...{ told, cover: row(3), error: row(4), far: row(5), ends: row(6) },
-    mixturesAlong: (x, y) => mixturesAlong(toldAt, distanceAt, at, metAt, x, y, width, height, stride, rays),
+    mixturesAlong: (x, y) => mixturesAlong(toldAt, distanceAt, at, metAt, x, y, width, height, rays),
   };
 }

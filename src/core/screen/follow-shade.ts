@@ -233,8 +233,9 @@ function enclosedShade({ labels, areas }: Components, main: Float32Array, light:
 }
 
 /**
- * How much of each patch is neither dark nor steep, px by label; `left` is the share of the screen's light. Shade has a middle, or fades; the edge of a black thing that mirrors the screen, black
+ * How much of each patch is neither dark nor steep, px by label. Shade has a middle, or fades; the edge of a black thing that mirrors the screen, black
  * glass or a polished boot, has its hue, and falls at once from the screen's light to what it mirrors.
+ * @param left share of the screen's light
  */
 function calmParts(
   { labels, areas }: Components,
