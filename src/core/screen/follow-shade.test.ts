@@ -220,3 +220,77 @@ describe("a patch of shade", () => {
     expect(green(41, 14)).toBeCloseTo(1, 4);
   });
 });
+
+describe("black hair in the screen's own light", () => {
+  const [w, h, side] = [640, 480, 27];
+  type Place = readonly [x: number, y: number];
+  /** Strands three pixels wide, eight apart, crossing; what shows between them, brown or the screen. */
+  const onStrand = (x: number, y: number) => (x % 8) - 3 < 0 || (y % 8) - 3 < 0;
+  /**
+   * What of each piece is told as shade.
+   * @param pieces their corners @param margin px around each that are not certain to be screen @param solid whether there are no gaps between strands
+   * @param deep px of each that pass for deep shade
+   */
+  const told = (pieces: readonly Place[], { margin = 14, solid = false, deep = 0, thin = [] as readonly Place[] } = {}) => {
+    const n = w * h;
+    const screen = [PAINT.r, PAINT.g, PAINT.b].map((v) => new Float32Array(n).fill(v));
+    const [r, g, b] = screen.map((c) => c.slice()) as [Float32Array, Float32Array, Float32Array];
+    const [certain, deeps] = [new Float32Array(n).fill(1), new Uint8Array(n)];
+    const paint = (i: number, c: Rgb) => {
+      [r[i], g[i], b[i]] = [c.r, c.g, c.b];
+    };
+    const shaded = (i: number, k: number) => paint(i, { r: k * PAINT.r, g: k * PAINT.g, b: k * PAINT.b });
+    const over = ([px, py]: Place, wide: number, beyond: number, at: (i: number, x: number, y: number) => void) => {
+      for (let y = -beyond; y < side + beyond; y++) for (let x = -beyond; x < wide + beyond; x++) at((py + y) * w + px + x, x, y);
+    };
+    for (const piece of [...pieces, ...thin])
+      over(piece, thin.includes(piece) ? 70 : side, margin, (i) => {
+        certain[i] = 0;
+      });
+    for (const piece of pieces) {
+      let left = deep;
+      over(piece, side, 0, (i, x, y) => {
+        if (onStrand(x, y)) {
+          shaded(i, 0.4);
+          if (left-- > 0) deeps[i] = 1;
+        } else if (solid) shaded(i, 0.9);
+        else paint(i, { r: 0.3, g: 0.2, b: 0.12 });
+      });
+    }
+    for (const piece of thin) over(piece, 70, 0, (i, x, y) => shaded(i, x < 19 && y < 19 && onStrand(x, y) ? 0.4 : 0.6));
+    const shade = shadeBeside(screen, { width: w, height: h, r, g, b }, "g", certain, deeps);
+    const share = (piece: Place, wide: number) => {
+      let [strands, found] = [0, 0];
+      over(piece, wide, 0, (i, x, y) => {
+        if (wide === side && !onStrand(x, y)) return;
+        strands++;
+        found += shade[i] as number;
+      });
+      return found / strands;
+    };
+    return { pieces: pieces.map((q) => share(q, side)), thin: thin.map((q) => share(q, 70)), deep: deeps.reduce((sum, v) => sum + v, 0) };
+  };
+  const two: Place[] = [
+    [100, 100],
+    [300, 100],
+  ];
+  it("is in pieces, each of them too small to tell: together they are", () => {
+    expect(told(two).pieces).toEqual([0, 0]);
+    expect(Math.min(...told(two.slice(0, 1)).pieces)).toBeGreaterThan(0.8);
+  });
+  it("is no mark as dense, with certain screen on all sides, and no shadow with something in it, which is whole", () => {
+    expect(Math.min(...told(two, { margin: 1 }).pieces)).toBeGreaterThan(0.8);
+    expect(Math.min(...told(two, { solid: true }).pieces)).toBeGreaterThan(0.8);
+  });
+  it("is thinner elsewhere, where it would pass for shade alone", () => {
+    const thin: Place[] = [[300, 300]];
+    expect(told(two, { thin }).thin).toEqual([0]);
+    expect(told([], { thin }).thin[0]).toBeGreaterThan(0.9);
+  });
+  it("holds blocks of compression that pass for deep shade, up to a twentieth of it", () => {
+    expect(told(two, { deep: 10 })).toMatchObject({ pieces: [0, 0], deep: 0 });
+    const shadow = told(two, { deep: 100 });
+    expect(shadow.deep).toBe(200);
+    expect(Math.min(...shadow.pieces)).toBeGreaterThan(0.8);
+  });
+});

@@ -42,8 +42,7 @@ const STEEP = 0.2;
 const RUN = 2;
 /**
  * Black hair in the screen's own light is no other hue than shade, but a tangle: a valley is darker by this share of the screen's light than what lies so
- * many px off on both sides, and where two of them or more are met within so many px along the row and along the column, strands cross. Share of a patch
- * that is so from which on it is hair, and least area of one, as a share of the frame: of less, a crease or a mark may be as dense.
+ * many px off on both sides, and where two of them or more are met within so many px along the row and along the column, strands cross.
  */
 const VALLEY = 0.04;
 const BESIDE = [
@@ -53,8 +52,19 @@ const BESIDE = [
   [2, -2],
 ] as const;
 const NEAR = 10;
-const TANGLED = 0.15;
-const LEAST_TANGLE = 1 / 1000;
+/**
+ * Share of a patch that is so from which on it is hair, and where more than so much of it is whole, as the shadow of a figure is; least area of all such
+ * patches together, as a share of the frame, since a crease, a mark or the shade behind a chair may be as dense; and the share from which on the others
+ * are hair then.
+ */
+const TANGLED = 0.13;
+const WHOLE_IN_HAIR = 0.53;
+const TANGLED_WHOLE = 0.5;
+const LEAST_TANGLE = 2 / 1000;
+const LESS_TANGLED = 0.04;
+/** Most certain screen around the pixels of hair, on average: a mark has it on all sides. And most deep shade, since blocks of compression pass for it. */
+const OPEN = 0.175;
+const DEEP_IN_HAIR = 0.05;
 /** Least area of a gap that is in shade all over, as a share of the frame, and least light in it: a piece of dark cloth may have as little of its own. */
 const ENCLOSED = 1 / 2000;
 const DARK_GAP = 0.25;
@@ -110,7 +120,7 @@ export function followShade(clean: readonly Float32Array[], small: Picture, prim
  * counts, pixel by pixel through screen, and gaps that lie in shade all over.
  * @param clean channels of the screen filled in from what is certain, r g b, at the copy's size
  * @param certain 1 where the plate shows nothing but screen
- * @param deep 1 where it is certain to show the screen in deep shade
+ * @param deep 1 where it is certain to show the screen in deep shade; cleared in hair
  * @returns 1 where the plate shows the screen in shade
  */
 export function shadeBeside(
@@ -138,24 +148,35 @@ export function shadeBeside(
   for (let i = 0; i < n; i++)
     if (deep[i] || (leads[led.labels[i] as number] && !certain[i] && (main[i] as number) <= SHADED * (light[i] as number))) shaded[i] = 1;
     else lit[i] = 1;
-  // Patches with a whole part large enough, some of it calm and little of it tangled, and those around deep shade.
-  const toLit = distanceTo(lit, width, height, 2);
-  const patches = labelComponents(shaded, width, height);
-  const whole = new Float64Array(patches.areas.length);
-  for (let i = 0; i < n; i++) if (shaded[i]) whole[patches.labels[i]!]! += deep[i] ? n : (toLit[i] as number) > 1 ? 1 : 0;
+  // Patches with a whole part large enough, some of it calm, that are no hair, and those around deep shade.
   const left = boxMean(
     main.map((m, i) => m / Math.max(1e-6, light[i] as number)),
     width,
     height,
     1,
   );
-  const calm = calmParts(patches, main, light, left, width, height);
-  const tangle = tangledParts(patches, left, width, height);
-  const isShade = patches.areas.map((area, label) => {
-    const size = whole[label] as number;
-    const tangled = area >= LEAST_TANGLE * n && (tangle[label] as number) > TANGLED * area;
-    return size >= n || (size >= PATCH * n && (calm[label] as number) >= CALM * area && !tangled);
+  const patches = labelComponents(shaded, width, height);
+  const sums = (of: (i: number) => number) => {
+    const out = new Float64Array(patches.areas.length);
+    for (let i = 0; i < n; i++) if (shaded[i]) out[patches.labels[i]!]! += of(i);
+    return out;
+  };
+  const toLit = distanceTo(lit, width, height, 2);
+  const nearby = boxMean(certain, width, height, NEAR);
+  const whole = sums((i) => ((toLit[i] as number) > 1 ? 1 : 0));
+  const isHair = hairPatches(patches.areas, n, {
+    tangle: tangledParts(patches, left, width, height),
+    whole,
+    open: sums((i) => nearby[i] as number),
+    deep: sums((i) => deep[i] as number),
   });
+  for (let i = 0; i < n; i++) if (isHair[patches.labels[i] as number]) deep[i] = 0;
+  const deeps = sums((i) => deep[i] as number);
+  const calm = calmParts(patches, main, light, left, width, height);
+  const isShade = patches.areas.map(
+    (area, label) =>
+      !isHair[label] && ((deeps[label] as number) > 0 || ((whole[label] as number) >= PATCH * n && (calm[label] as number) >= CALM * area)),
+  );
   for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
   // A lone pixel is grain, and a thin line the subject's rim.
   const around = boxMean(Float32Array.from(shaded), width, height, 1);
@@ -256,6 +277,24 @@ function calmParts(
       if (Math.abs(across) < STEEP && Math.abs(down) < STEEP) calm[label]!++;
     }
   return calm;
+}
+
+/**
+ * Which patches are hair: strands cross in them and leave little of them whole, they lie close to what is no screen for certain, and show little deep
+ * shade. Hair is in pieces, of which a few are thick with strands; where enough of such is found, the thinner ones are hair too.
+ * @param areas px by label, as are the parts of each: where strands cross, whole, in deep shade, and the certain screen around it
+ * @param n pixels of the frame
+ * @returns 1 by label
+ */
+function hairPatches(areas: Components["areas"], n: number, parts: Record<"tangle" | "whole" | "open" | "deep", Float64Array>): Uint8Array {
+  const ofAll = (part: keyof typeof parts, label: number) => (parts[part][label] as number) / (areas[label] as number);
+  const tangled = (share: (label: number) => number) =>
+    Uint8Array.from(areas, (_, label) =>
+      label > 0 && ofAll("tangle", label) > share(label) && ofAll("open", label) < OPEN && ofAll("deep", label) < DEEP_IN_HAIR ? 1 : 0,
+    );
+  const thick = tangled((label) => (ofAll("whole", label) > WHOLE_IN_HAIR ? TANGLED_WHOLE : TANGLED));
+  const found = areas.reduce((sum, area, label) => sum + (thick[label] ? area : 0), 0);
+  return found < LEAST_TANGLE * n ? new Uint8Array(areas.length) : tangled(() => LESS_TANGLED);
 }
 
 /** How much of each patch lies where strands cross, px by label. @param left share of the screen's light */
