@@ -2,9 +2,8 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
 import { fillAround, type Picture, type Plane, type Region } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
-import { beyondScreen } from "../screen/areas";
+import { beyondScreen, screenLightOf } from "../screen/areas";
 import { reducedInside } from "../screen/bars";
 import { screenMask } from "../screen/find";
 import type { Primary } from "../screen/primary";
@@ -25,7 +24,7 @@ export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary, ins
   const luma = lumaOf(small).data;
   const { mask } = screenMask(small, primary);
   const picture = reducedInside(inside, plate, small, factor);
-  const { beyond } = beyondScreen(mask, luma, middleOf(valuesWhere(luma, mask), 0), w, h, picture);
+  const { beyond } = beyondScreen(mask, luma, screenLightOf(luma, small[primary], mask), w, h, picture);
   // Bars have no rim.
   fillAround(beyond, w, picture, 0);
   if (beyond.includes(1)) {

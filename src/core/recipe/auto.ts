@@ -2,11 +2,10 @@ import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
 import { lumaOf } from "../image/luma";
 import type { Picture } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { subjectExcess } from "../key/subject-difference";
 import { share } from "../measure/judged";
-import { partAreas } from "../screen/areas";
+import { partAreas, screenLightOf } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
 import { clippedFrom } from "../screen/clipped";
 import { codeRange, looksLogarithmic } from "../screen/code-range";
@@ -105,8 +104,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
     evaluate(recipe, looked, { reduce: 1, outputs, frame }, steps) as Required<Evaluation>;
 
   const luma = lumaOf(small).data;
-  const middle = middleOf(valuesWhere(luma, found.mask), 0);
-  const areas = partAreas(found.mask, luma, middle, small.width, small.height, inFrame);
+  const areas = partAreas(found.mask, luma, screenLightOf(luma, small[primary], found.mask), small.width, small.height, inFrame);
 
   // Read before the next look, which may take its memory back.
   const behind = look(known, "cleanPlate").cleanPlate;

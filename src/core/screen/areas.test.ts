@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePicture } from "../image/plane";
 import { random } from "../image/random";
-import { areScattered, beyondScreen, partAreas } from "./areas";
+import { areScattered, beyondScreen, partAreas, screenLightOf } from "./areas";
 import { excessPlane } from "./primary";
 
 /** A studio of 160 × 90: black left of the screen, which begins at x = 30 and leaves a lamp and a stand before the black. */
@@ -40,6 +40,21 @@ describe("what lies beyond the screen", () => {
     expect(at(10, 20)).toBe(1);
     expect(at(90, 70)).toBe(0);
     expect(at(60, 20)).toBe(0);
+  });
+  it("is as dark a curtain before blue as before green, though luminance has so little of blue", () => {
+    const curtain = 0.015;
+    for (const [name, screen, main] of [
+      ["green", 0.3, 0.38],
+      ["blue", 0.12, 0.43],
+    ] as const) {
+      const s = studio();
+      for (let y = 0; y < H; y++) put(s, 0, y, 30 + Math.round(8 * (1 + Math.sin(y / 9))), 1, curtain);
+      for (let i = 0; i < W * H; i++) if (s.screen[i]) s.luma[i] = screen;
+      const primary = Float32Array.from(s.screen, (is) => (is ? main : curtain));
+      const { beyond } = beyondScreen(s.screen, s.luma, screenLightOf(s.luma, primary, s.screen), W, H);
+      expect(beyond, name).toEqual(s.screen.map((is) => 1 - is));
+    }
+    expect(screenLightOf(new Float32Array(4), new Float32Array(4), new Uint8Array(4))).toBe(0);
   });
   it("leaves what reaches in over the screen from that side beyond the screen's own line", () => {
     const s = studio();

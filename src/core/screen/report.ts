@@ -10,7 +10,7 @@ import { colourDifference } from "../key/colour-difference";
 import { type EdgeWidths, edgeWidths } from "../measure/edge-width";
 import { tellFringes } from "../measure/fringes";
 import { tellSharpening } from "../measure/sharpening";
-import { partAreas } from "./areas";
+import { partAreas, screenLightOf } from "./areas";
 import { insideBars, reducedInside } from "./bars";
 import { clippedFrom } from "./clipped";
 import { type CodeRange, codeRange, looksLogarithmic } from "./code-range";
@@ -112,7 +112,8 @@ export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const luma = lumaOf(small);
   const light = measureLight(luma, found.mask);
   const screenLight = screenMedian(luma.data, found.mask) ?? luminance(colour);
-  const areas = partAreas(found.mask, luma.data, screenLight, small.width, small.height, smallInside);
+  const besides = screenLightOf(luma.data, small[found.primary], found.mask);
+  const areas = partAreas(found.mask, luma.data, besides, small.width, small.height, smallInside);
   const subject = measureSubject(small, areas.subject, colour, found.primary);
 
   const mask = enlargeMask(found.mask, small.width, factor, width, height);
