@@ -3,9 +3,10 @@ import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
 import { fillAround, type Picture, type Plane, type Region } from "../image/plane";
 import { shrinkPicture } from "../image/resample";
-import { beyondScreen, screenLightOf } from "../screen/areas";
+import { beyondScreen } from "../screen/areas";
 import { reducedInside } from "../screen/bars";
 import { screenMask } from "../screen/find";
+import { screenLightOf } from "../screen/light";
 import type { Primary } from "../screen/primary";
 
 /** Width of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */

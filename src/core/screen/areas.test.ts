@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { makePicture } from "../image/plane";
 import { random } from "../image/random";
-import { areScattered, beyondScreen, partAreas, screenLightOf } from "./areas";
+import { areScattered, beyondScreen, partAreas } from "./areas";
+import { screenLightOf } from "./light";
 import { excessPlane } from "./primary";
 
 /** A studio of 160 × 90: black left of the screen, which begins at x = 30 and leaves a lamp and a stand before the black. */

@@ -2,7 +2,6 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { cropChannel, type Region, wholeOf } from "../image/plane";
-import { middleOf, valuesWhere } from "../image/rank";
 import { deviationOf, meanOf } from "../measure/correlation";
 import { straightEnd } from "./straight-end";
 
@@ -95,18 +94,6 @@ const DOWN_SIDE = 0.3;
 /** Part of a side that a lamp may hide under such dark, beneath which it goes on. */
 const HIDDEN = 0.25;
 
-/** Luminance of a screen, as a share of its primary, that before blue too is dark what is dark before green: of blue light luminance has a third as much. */
-const LUMINANCE = 0.75;
-
-/**
- * The light by which what lies beside a screen is dark or not: its median luminance, or what a green one in as much light has.
- * @param luma luminance of the plate, linear @param main its channel of the screen's primary @param screen 1 where it is screen
- * @returns as linear light; 0 where there is no screen
- */
-export function screenLightOf(luma: Float32Array, main: Float32Array, screen: Uint8Array): number {
-  return Math.max(middleOf(valuesWhere(luma, screen), 0), LUMINANCE * middleOf(valuesWhere(main, screen), 0));
-}
-
 /** What lies beyond the screen, and what reaches there from before it. */
 export interface Beyond extends Pick<Areas, "passes" | "walls"> {
   /** 1 where a pixel is neither screen nor subject. */
@@ -117,7 +104,7 @@ export interface Beyond extends Pick<Areas, "passes" | "walls"> {
  * What lies beyond the screen: dark places that go round a top corner of the picture; and, where the screen ends so on a side, or along a straight
  * line before a lit wall, everything between that border and the screen: lamps, stands, and legs of theirs that reach in over it. So do black
  * bars around the picture.
- * @param screenLight light of the screen: {@link screenLightOf}
+ * @param screenLight light of the screen: screenLightOf
  * @param inside the picture without them: {@link insideBars}
  */
 export function beyondScreen(
@@ -344,7 +331,7 @@ export function areScattered(patches: readonly Region[]): boolean {
  * Parts a plate.
  * @param screen 1 where a pixel is screen
  * @param luma luminance of the plate, linear
- * @param screenLight light of the screen: {@link screenLightOf}
+ * @param screenLight light of the screen: screenLightOf
  * @param inside the picture without black bars
  */
 export function partAreas(

@@ -1,7 +1,7 @@
 import { gaussianBlur } from "../image/blur";
 import { lumaOf } from "../image/luma";
 import type { Picture, Plane } from "../image/plane";
-import { middleOf } from "../image/rank";
+import { middleOf, valuesWhere } from "../image/rank";
 import { shrinkPicture } from "../image/resample";
 import { leastSquares } from "../measure/least-squares";
 import { screenMask } from "./find";
@@ -192,4 +192,16 @@ export const overviewFactor = (width: number): number => Math.max(1, Math.round(
 export function screenEvenness(plate: Picture, primary: Primary): number {
   const small = shrinkPicture(plate, overviewFactor(plate.width));
   return measureLight(lumaOf(small), screenMask(small, primary).mask).deviation;
+}
+
+/** Luminance of a screen, as a share of its primary, that before blue too is dark what is dark before green: of blue light luminance has a third as much. */
+const LUMINANCE = 0.75;
+
+/**
+ * The light by which what lies beside a screen is dark or not: its median luminance, or what a green one in as much light has.
+ * @param luma luminance of the plate, linear @param main its channel of the screen's primary @param screen 1 where it is screen
+ * @returns as linear light; 0 where there is no screen
+ */
+export function screenLightOf(luma: Float32Array, main: Float32Array, screen: Uint8Array): number {
+  return Math.max(middleOf(valuesWhere(luma, screen), 0), LUMINANCE * middleOf(valuesWhere(main, screen), 0));
 }
