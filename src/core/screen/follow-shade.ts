@@ -163,20 +163,19 @@ export function shadeBeside(
   };
   const toLit = distanceTo(lit, width, height, 2);
   const nearby = boxMean(certain, width, height, NEAR);
-  const whole = sums((i) => ((toLit[i] as number) > 1 ? 1 : 0));
-  const isHair = hairPatches(patches.areas, n, {
+  const parts = {
     tangle: tangledParts(patches, left, width, height),
-    whole,
+    whole: sums((i) => ((toLit[i] as number) > 1 ? 1 : 0)),
     open: sums((i) => nearby[i] as number),
     deep: sums((i) => deep[i] as number),
-  });
+  };
+  const isHair = hairPatches(patches.areas, n, parts);
   for (let i = 0; i < n; i++) if (isHair[patches.labels[i] as number]) deep[i] = 0;
-  const deeps = sums((i) => deep[i] as number);
   const calm = calmParts(patches, main, light, left, width, height);
-  const isShade = patches.areas.map(
-    (area, label) =>
-      !isHair[label] && ((deeps[label] as number) > 0 || ((whole[label] as number) >= PATCH * n && (calm[label] as number) >= CALM * area)),
-  );
+  const isShade = patches.areas.map((area, label) => {
+    if (isHair[label]) return false;
+    return (parts.deep[label] as number) > 0 || ((parts.whole[label] as number) >= PATCH * n && (calm[label] as number) >= CALM * area);
+  });
   for (let i = 0; i < n; i++) if (shaded[i] && !isShade[patches.labels[i] as number]) shaded[i] = 0;
   // A lone pixel is grain, and a thin line the subject's rim.
   const around = boxMean(Float32Array.from(shaded), width, height, 1);
