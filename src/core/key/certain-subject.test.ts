@@ -169,4 +169,18 @@ describe("certain subject", () => {
     expect(where(0, 12).some((i) => certain[i] === 1)).toBe(false);
     expect(where(32, 55).every((i) => certain[i] === 1)).toBe(true);
   });
+  it("takes no strand in a tangle for it though the copy is so wide that few pixels lie on one", () => {
+    const [width, height] = [800, 120];
+    const p = makePicture(width, height);
+    for (let i = 0; i < p.r.length; i++) {
+      // Three even pixels on the top of each; on both sides less and less, by as much as others cross there.
+      const x = i % width;
+      const fromTop = Math.max(0, Math.abs((x % 9) - 4) - 1);
+      const a = x < width / 2 ? 0 : 0.93 - (Math.floor(i / width) % 2 ? 0.1 : 0.18) * fromTop;
+      for (const c of ["r", "g", "b"] as const) p[c][i] = a * { r: 0.3, g: 0.2, b: 0.1 }[c] + (1 - a) * B[c];
+    }
+    const seen = againstScreen(p, B, "g", 0.5);
+    const { certain } = certainSubject(p, "g", seen, palerThanScreen(seen));
+    expect(certain.includes(1)).toBe(false);
+  });
 });

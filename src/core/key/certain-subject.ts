@@ -22,8 +22,13 @@ const MAYBE = 0.25;
 const PANE = 0.4;
 const EVEN = 0.025;
 const HANGS = 8;
-/** Deviation of the excess around a pixel, against the screen's own, that gives mixed pixels away. */
+/**
+ * Deviation of the excess in the 3 × 3 pixels around one, against the screen's own, that gives mixed pixels away; and that in 5 × 5, on copies wider
+ * than so many px, where the smaller square may lie on one strand of a tangle.
+ */
 const TEXTURE = 0.035;
+const WIDER_TEXTURE = 0.044;
+const WIDE = 700;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
 export const KEEP_FROM = 0.2;
 /** Share of its own in a place's light, from which on it may be cloth of that hue; folds of it change its light and not that part. */
@@ -332,6 +337,7 @@ export function certainSubject(
   const mean = boxMean(e, w, h, 1);
   const here = boxMean(others, w, h, 1);
   const texture = boxDeviation(e, w, h, 1);
+  const wider = w > WIDE ? boxDeviation(e, w, h, 2) : null;
   const [cover, own] = [new Float32Array(n), new Float32Array(n)];
   for (let i = 0; i < n; i++) {
     const left = (mean[i] as number) / (excessBehind[i] as number);
@@ -350,7 +356,7 @@ export function certainSubject(
     if (matte >= SOLID) solid[i] = 1;
     else open[i] = 1;
     const against = paler[i] && matte < MAYBE ? Math.max(b, light[i] as number) : b;
-    if ((texture[i] as number) > TEXTURE * against) {
+    if ((texture[i] as number) > TEXTURE * against || (wider && (wider[i] as number) > WIDER_TEXTURE * against)) {
       // Folds of cloth are as deep as its own light makes them; its hue has none.
       if (matte >= SOLID || part(i) <= KEEP_FROM || (own[i] as number) <= OF_CLOTH * (here[i] as number)) continue;
       if (deviationAround(part, i, w, h) >= TEXTURE) continue;

@@ -2,8 +2,11 @@ import { describe, expect, it } from "vitest";
 import type { Rgb } from "../color/hue";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
+import { decodeRawFrame } from "../image/raw-frame";
 import { defaultRecipe } from "../recipe/schema";
-import { type Drawn, disc as drawnDisc, drawPlate, even } from "../simulate/draw-plate";
+import { cameraReading, record } from "../simulate/camera";
+import { box, type Drawn, disc as drawnDisc, drawPlate, even } from "../simulate/draw-plate";
+import { makeCamera } from "../simulate/stage";
 import { PULLS } from "./pulls";
 import { subjectDifference, subjectExcess } from "./subject-difference";
 
@@ -261,6 +264,28 @@ describe("subject-aware difference", () => {
     // As 8-bit codes round; as a camera records.
     expect(warmest(0.0024)).not.toBeNull();
     expect(warmest(0.024)).toBeNull();
+  });
+  it("takes the navy trousers of somebody small for subject before a blue screen, as a camera records them", () => {
+    const blue = { r: 0.03, g: 0.07, b: 0.36 };
+    const navy = even(0.04, 0.07, 0.16);
+    const { plate } = drawPlate(
+      800,
+      450,
+      [
+        { covers: box(380, 160, 420, 200), colour: even(0.7, 0.5, 0.06) },
+        { covers: box(381, 200, 395, 250), colour: navy },
+        { covers: box(405, 200, 419, 250), colour: navy },
+      ],
+      () => blue,
+    );
+    const camera = makeCamera({ shotNoise: 0.0004, readNoise: 0.0015, bits: 8, subsampling: "420", siting: "left" });
+    const picture = decodeRawFrame(record(plate, camera), cameraReading(camera));
+    const key = { primary: "b", weight: 0.5, screen: blue } as const;
+    const { data } = subjectDifference(picture, key, subjectExcess(picture, key));
+    let open = 0;
+    for (let y = 204; y < 246; y++)
+      for (const x0 of [385, 409]) for (let x = x0; x < x0 + 6; x++) open += 1 - (data[y * 800 + x] as number);
+    expect(open / (2 * 6 * 42)).toBeLessThan(0.04);
   });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);

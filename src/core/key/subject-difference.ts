@@ -21,8 +21,8 @@ export interface SubjectDifference {
   readonly screen: Picture | Rgb;
 }
 
-/** Width of the reduced copy on which certain subject is found and carried outwards, px. */
-const WIDTH = 480;
+/** Width of the reduced copy on which certain subject is found and carried outwards, px: as near as a whole factor comes, and rather wider. */
+const WIDTH = 640;
 /** Part of a surface's primary that is in excess, from which on all of it is the surface's own; from {@link KEEP_FROM} on some is. */
 const KEEP_ALL = 0.32;
 /** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
@@ -68,7 +68,7 @@ export interface SubjectOwn {
  */
 export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: Allocate = fresh): SubjectOwn | null {
   const { primary, weight, screen } = key;
-  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const factor = Math.max(1, Math.ceil(plate.width / WIDTH - 0.5));
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const n = w * h;
