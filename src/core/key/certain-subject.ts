@@ -27,7 +27,7 @@ const HANGS = 8;
  * than so many px, where the smaller square may lie on one strand of a tangle.
  */
 const TEXTURE = 0.035;
-const WIDER_TEXTURE = 0.044;
+const WIDER_TEXTURE = 0.04;
 const WIDE = 700;
 /** Part of a surface's primary that is in excess, from which on the surface itself is taken to have the screen's hue. */
 export const KEEP_FROM = 0.2;
