@@ -151,7 +151,7 @@ step("Pull: a camera's sharpening undone for the matte", () => withoutSharpening
 step("Screen: levelled plate", () => levelPlate(plate, pull, clean, screen, 1, undefined, allocate));
 step("Bounds: garbage polygon with soft edge", () => shapesMatte(polygon, W, H, 1));
 step("Pull: colour difference (pointwise)", () => colourDifference(plate, { screen, primary: "g", weight: 0.5 }, allocate));
-step("Pull: the subject's own excess", () => subjectExcess(plate, key, allocate));
+step("Pull: the subject's own excess", () => subjectExcess(plate, key, 1, allocate));
 step("Pull: subject-aware difference (pointwise)", () => subjectDifference(plate, key, own, allocate));
 step("Pull: unmix, without its first matte", () =>
   unmix(plate, { screen: clean, primary: "g", prior: pull, reach: REACH, follow: 0, floor: 0.02 }, allocate),

@@ -67,7 +67,6 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
     if (others) others.add(b);
     else beside[a] = new Set([b]);
   };
-  const ways = WAYS.map(([dx, dy]) => dy * w + dx);
   for (let y = ACROSS; y < h - ACROSS; y++)
     for (let x = ACROSS; x < w - ACROSS; x++) {
       const i = y * w + x;
@@ -75,10 +74,9 @@ function outlinesOf({ areas, labels }: Components, solid: Uint8Array, cover: Flo
       if (!label) continue;
       const here = cover[i] as number;
       const isAsOpen = (k: number) => !solid[k] && (cover[k] as number) < here + AS_OPEN;
-      for (let of = 0; of < ways.length; of++) {
-        const way = ways[of] as number;
+      for (const [dx, dy] of WAYS) {
+        const way = dy * w + dx;
         if (labels[i + way] === label) continue;
-        const [dx, dy] = WAYS[of] as [number, number];
         places[label]!++;
         for (let k = 1; k <= 3; k++) {
           const [u, v] = [x + k * dx, y + k * dy];

@@ -3,6 +3,7 @@ import type { Rgb } from "../color/hue";
 import { makePicture, type Picture } from "../image/plane";
 import { random } from "../image/random";
 import { decodeRawFrame } from "../image/raw-frame";
+import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { defaultRecipe } from "../recipe/schema";
 import { cameraReading, record } from "../simulate/camera";
 import { box, type Drawn, disc as drawnDisc, drawPlate, even } from "../simulate/draw-plate";
@@ -286,6 +287,23 @@ describe("subject-aware difference", () => {
     for (let y = 204; y < 246; y++)
       for (const x0 of [385, 409]) for (let x = x0; x < x0 + 6; x++) open += 1 - (data[y * 800 + x] as number);
     expect(open / (2 * 6 * 42)).toBeLessThan(0.04);
+  });
+  it("is read from the same copy in a preview of half the size as in the full frame", () => {
+    const key = { primary: "g", weight: 0.5, screen: B } as const;
+    const sage = even(0.2, 0.34, 0.16);
+    const things = Array.from({ length: 8 }, (_, k) => ({
+      covers: drawnDisc(120 + 240 * k, 60, 15 + 5 * k),
+      colour: k % 2 ? sage : even(0.5, 0.3, 0.2),
+    }));
+    const { plate } = drawPlate(1920, 120, things, () => B);
+    const full = subjectExcess(plate, key)!;
+    const half = shrinkPicture(plate, 2);
+    const apart = (own: { excess: Float32Array }) => {
+      const whole = shrinkChannel(full.excess, 1920, 120, 2);
+      return Math.max(...own.excess.map((e, i) => Math.abs(e - (whole[i] as number))));
+    };
+    expect(apart(subjectExcess(half, key, 0.5)!)).toBeLessThan(0.01);
+    expect(apart(subjectExcess(half, key)!)).toBeGreaterThan(0.05);
   });
   it("finds no subject in an empty screen", () => {
     const p = makePicture(320, 180);

@@ -21,8 +21,12 @@ export interface SubjectDifference {
   readonly screen: Picture | Rgb;
 }
 
-/** Width of the reduced copy on which certain subject is found and carried outwards, px: as near as a whole factor comes, and rather wider. */
-const WIDTH = 640;
+/**
+ * Widest plate on which certain subject is found and carried outwards as it is, px; and how wide the copy of a wider one is at the least, reduced by
+ * the largest power of two: previews of half and a quarter of its size look at the same copy.
+ */
+const WHOLE = 960;
+const COPY = 480;
 /** Part of a surface's primary that is in excess, from which on all of it is the surface's own; from {@link KEEP_FROM} on some is. */
 const KEEP_ALL = 0.32;
 /** How far the subject's colour is carried before it has faded to 1/e, reduced px. */
@@ -64,11 +68,12 @@ export interface SubjectOwn {
 /**
  * The subject's own excess at every pixel: read where the plate is certain subject, and carried smoothly outwards from
  * there under the soft edge. What is warm has a negative one, what is green-tinged or lit by the screen a positive one.
+ * @param scale the plate's size over that of the full frame, 0…1
  * @returns at the plate's size; null where no certain subject was found
  */
-export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: Allocate = fresh): SubjectOwn | null {
+export function subjectExcess(plate: Picture, key: SubjectDifference, scale = 1, allocate: Allocate = fresh): SubjectOwn | null {
   const { primary, weight, screen } = key;
-  const factor = Math.max(1, Math.ceil(plate.width / WIDTH - 0.5));
+  const factor = copyFactor(plate.width / scale, scale);
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const n = w * h;
@@ -136,6 +141,11 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, allocate: 
     paler: paler ? enlarged(paler) : null,
     passed: passed ? enlarged(passed.map((v) => (Number.isNaN(v) ? 0 : 1))) : null,
   };
+}
+
+/** By how much a plate is reduced. @param full width of the full frame, px @param scale the plate's size over its */
+function copyFactor(full: number, scale: number): number {
+  return full <= WHOLE ? 1 : Math.max(1, Math.round(scale * 2 ** Math.floor(Math.log2(full / COPY))));
 }
 
 /** 1 where the excess climbs evenly or stands still, as over a blurred edge. */

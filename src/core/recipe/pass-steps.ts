@@ -73,7 +73,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   /** The subject's own excess: needed by pulls that take it into account, and to protect near-screen surfaces. */
   const own = (): SubjectOwn | null =>
     cache.step("own", subjectKey, () => {
-      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, allocate);
+      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, scale, allocate);
       return { value, owned: value ? Object.values(value).filter((plane) => plane !== null) : [] };
     });
   const pull = () =>
