@@ -8,3 +8,4 @@ export * from "./recorded";
 export * from "./rims";
 export * from "./rows";
 export * from "./spill";
+export * from "./weights";

@@ -34,7 +34,7 @@ export type RecordedKernel = "limitsAround" | "limitsOnlyAt" | "backToRecorded" 
 type Kernels = { readonly memory: WebAssembly.Memory } & Readonly<
   Record<BlockKernel | PlaneKernel | ChangingKernel | RowKernel | MixtureKernel | RecordedKernel, (...numbers: number[]) => void>
 > &
-  Readonly<Record<"sidesOfEdges" | "lumaAndChroma" | "mixturesAlong", (...numbers: number[]) => number>>;
+  Readonly<Record<"sidesOfEdges" | "lumaAndChroma" | "mixturesAlong" | "leftBy", (...numbers: number[]) => number>>;
 
 const PAGE = 65536;
 /** Where planes and rows begin in the memory: past the slots of pointwise steps. */

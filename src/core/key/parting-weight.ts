@@ -1,8 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { boxDeviation } from "../image/box";
 import type { Picture } from "../image/plane";
-import { valuesAt } from "../image/rank";
-import { pointwise } from "../kernels/pointwise";
+import { costsByWeight } from "../kernels/weights";
 import { edgeWidths } from "../measure/edge-width";
 import { excessPlane, otherChannels, screenPrimary, WEIGHT_RANGE, weightRange } from "../screen/primary";
 import { excessOf } from "./colour-difference";
@@ -54,12 +53,16 @@ export function partingWeight(
 /** The weight that is best for these places, whatever is among them: see {@link partingWeight}. */
 export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside: Uint32Array, outside: Uint32Array): number {
   const primary = screenPrimary(colour);
-  const places = new Uint32Array(inside.length + outside.length);
-  places.set(inside);
-  places.set(outside, inside.length);
-  const order = [primary, ...otherChannels(primary)];
-  const operands = [plate, screen].flatMap((p) => order.map((c) => valuesAt(p[c], places)));
-  const mattes = new Float32Array(places.length);
+  const costs = costsByWeight(
+    plate,
+    screen,
+    [primary, ...otherChannels(primary)],
+    [
+      // What stands out as its own colour is carried in by the pull, and says nothing here.
+      { places: inside, aim: 0, most: 0.04 },
+      { places: outside, aim: 1, most: 1 },
+    ],
+  );
   const [usualLeast, usualMost] = weightRange(colour);
   let usual = { weight: 0.5, cost: Number.POSITIVE_INFINITY };
   let beyond = usual;
@@ -68,11 +71,7 @@ export function bestWeight(plate: Picture, screen: Picture, colour: Rgb, inside:
     const w = step * WEIGHT_STEP;
     const signal = excessOf(colour, primary, w) / middling;
     if (!(signal > 0.1)) continue;
-    pointwise("difference", [w, 1 - w, 1, Number.POSITIVE_INFINITY, 0], [...operands, 0], [mattes]);
-    let [holes, residue] = [0, 0];
-    // What stands out as its own colour is carried in by the pull, and says nothing here.
-    for (let k = 0; k < inside.length; k++) holes += Math.min(0.04, (1 - (mattes[k] as number)) ** 2);
-    for (let k = inside.length; k < places.length; k++) residue += (mattes[k] as number) ** 2;
+    const [holes, residue] = costs(w) as [number, number];
     const cost = holes / Math.max(1, inside.length) + residue / Math.max(1, outside.length) + UNEVEN * ((2 * w - 1) / signal) ** 2;
     if (w < usualLeast - 1e-9 || w > usualMost + 1e-9) beyond = cost < beyond.cost ? { weight: w, cost } : beyond;
     else if (cost < usual.cost) usual = { weight: w, cost };

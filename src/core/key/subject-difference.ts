@@ -5,7 +5,7 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskOf, maskUnder } from "../image/mask";
 import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
+import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
 import { type AgainstScreen, againstScreen, certainSubject, GARMENT, KEEP_FROM, palerThanScreen } from "./certain-subject";
@@ -141,6 +141,14 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, scale = 1,
     paler: paler ? enlarged(paler) : null,
     passed: passed ? enlarged(passed.map((v) => (Number.isNaN(v) ? 0 : 1))) : null,
   };
+}
+
+/** The same of a plate that is reduced. @param full the plate's sides, px @param factor by which it is reduced */
+export function shrinkOwn(own: SubjectOwn, full: { readonly width: number; readonly height: number }, factor: number): SubjectOwn {
+  const shrunk = (plane: Float32Array) => shrinkChannel(plane, full.width, full.height, factor);
+  const some = (plane: Float32Array | null) => plane && shrunk(plane);
+  const { excess, warmest, nearScreen, paler, passed } = own;
+  return { excess: shrunk(excess), warmest: some(warmest), nearScreen: shrunk(nearScreen), paler: some(paler), passed: some(passed) };
 }
 
 /** By how much a plate is reduced. @param full width of the full frame, px @param scale the plate's size over its */

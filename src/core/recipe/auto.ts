@@ -2,8 +2,8 @@ import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
 import { lumaOf } from "../image/luma";
 import type { Picture } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
-import { subjectExcess } from "../key/subject-difference";
+import { placesWhere } from "../image/rank";
+import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
@@ -34,6 +34,8 @@ export interface Proposal {
 /** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */
 const REACH = 0.11;
 const LEAST_REACH = 48;
+/** About how wide the copy is on which what stays open is looked for, px. */
+const LOOKED_AT = 640;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
 
@@ -124,28 +126,6 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   // and for thin things, which have no inside that would tell what of the screen's primary is their own.
   const ofTwo = secondOf(sample.colour) !== null && beyondChannels("mix", weight);
   const byMix = ofTwo || parted.thin;
-  const own = subjectExcess(small, { primary, weight: byMix ? weight : 0.5, screen: screenPlate });
-  const wardrobe = own ? own.nearScreen.filter((v, i) => v > 0.5 && areas.subject[i] === 1).length : 0;
-  const subjects = Math.max(
-    1,
-    areas.subject.reduce((s, v) => s + v, 0),
-  );
-  reasons.push(
-    `Spill: ${
-      ofTwo
-        ? "light of the screen's own hue, which lies between two primaries, is taken where the pull's weight tells it"
-        : parted.thin
-          ? "the screen primary is limited to the mix of the other two channels that parts thin things from the screen"
-          : "the screen primary is limited to the mean of the other two channels"
-    }, beyond what each surface has of it well inside the subject, which is its own and stays${
-      wardrobe > WARDROBE * subjects ? ` (${share(wardrobe / subjects)} of the subject has the screen's own hue)` : ""
-    }; neutral light of the same luminance goes back.`,
-  );
-  reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
-  if (subsampled)
-    reasons.push(
-      "Edge: coarse chroma has mixed the screen's colour into the rim; the rim takes the colour of the subject beside it, at its own luma, and all other pixels stay the plate's own.",
-    );
 
   const recipe: Recipe = {
     ...known,
@@ -177,7 +157,26 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   // Levels are read at full size, where the grain is, from the first matte of the unmix: on screen and solid subject it is the pull.
   const first = structuredClone(recipe);
   (first.passes[0] as Pass).pull.method = "subject-difference";
-  const { pull, cleanPlate } = look(first, "pull", "cleanPlate");
+  const { pull, cleanPlate, subject } = look(first, "pull", "cleanPlate", "subject");
+  const ofItsHue = subject ? shrinkChannel(subject.nearScreen, plate.width, plate.height, factor) : null;
+  const places = placesWhere((i) => areas.subject[i] === 1, areas.subject.length);
+  const wardrobe = places.filter((i) => ofItsHue && (ofItsHue[i] as number) > 0.5).length / Math.max(1, places.length);
+  reasons.push(
+    `Spill: ${
+      ofTwo
+        ? "light of the screen's own hue, which lies between two primaries, is taken where the pull's weight tells it"
+        : parted.thin
+          ? "the screen primary is limited to the mix of the other two channels that parts thin things from the screen"
+          : "the screen primary is limited to the mean of the other two channels"
+    }, beyond what each surface has of it well inside the subject, which is its own and stays${
+      wardrobe > WARDROBE ? ` (${share(wardrobe)} of the subject has the screen's own hue)` : ""
+    }; neutral light of the same luminance goes back.`,
+  );
+  reasons.push("Edge: the known screen is taken out of mixed pixels, so that no line is left over any ground.");
+  if (subsampled)
+    reasons.push(
+      "Edge: coarse chroma has mixed the screen's colour into the rim; the rim takes the colour of the subject beside it, at its own luma, and all other pixels stay the plate's own.",
+    );
   notSolved.push(...clippedAway(plate, pull, primary, clippedFrom(curve, sources.recorded?.raw)));
   const { markers, scattered } = areas;
   const denoised = preparation.prepare.denoiseChroma > 0;
@@ -188,9 +187,10 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   pass.matte = { ...pass.matte, ...levels.matte };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
-  const reduce = Math.max(1, Math.round(plate.width / 640));
-  // By steps of its own: a clean plate that was reduced is not the one that a reduced frame makes.
-  const reduced = () => evaluate(recipe, { ...looked, plate: { ...looked.plate, cleanPlate } }, { reduce, outputs: ["matte"], frame });
+  const reduce = Math.max(1, Math.round(plate.width / LOOKED_AT));
+  // By steps of its own: a clean plate that was reduced is not the one that a reduced frame makes, nor is what is told of the subject.
+  const knowing = { ...looked, plate: { ...looked.plate, cleanPlate, ...(subject ? { subject } : {}) } };
+  const reduced = () => evaluate(recipe, knowing, { reduce, outputs: ["matte"], frame });
   const { matte } = reduce === 1 ? look(recipe, "matte") : (reduced() as Required<Evaluation>);
   notSolved.push(...leftOpen(matte, pull, reduce));
   return { recipe, reasons, notSolved };

@@ -1,5 +1,6 @@
 import { type Allocate, cropChannel, cropPicture, type Picture, type Plane, type Region, snapRegion } from "../image/plane";
 import { excessOf } from "../key/colour-difference";
+import type { SubjectOwn } from "../key/subject-difference";
 import { holdIn, holdOut } from "../matte/levels";
 import { ownersOf } from "../matte/owners";
 import { dropBlinking, steadyMatte } from "../matte/steady";
@@ -29,6 +30,7 @@ export const OUTPUTS = [
   "spillRemoved",
   "spillMap",
   "nearScreen",
+  "subject",
   "foreground",
   "background",
   "composite",
@@ -79,6 +81,8 @@ export interface Evaluation {
   spillMap?: Plane;
   /** Where the pull takes surfaces for cloth of the screen's own hue, 0…1; absent where it does not look for them. */
   nearScreen?: Plane;
+  /** What the first matte tells of the subject's own colour, over the whole frame; absent where the pull does not look for it, or finds no subject. */
+  subject?: SubjectOwn;
   /** Straight colour, spill treated, screen out of mixed pixels; `a` is the matte. */
   foreground?: Picture;
   background?: Picture;
@@ -176,7 +180,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const drawn = drawnSteps(asked, plateRun);
   const { garbage } = drawn;
   if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage.plane());
-  if (!wants("levelled", "pull", "autoBounds", "nearScreen", ...FROM_MATTE)) return out;
+  if (!wants("levelled", "pull", "autoBounds", "nearScreen", "subject", ...FROM_MATTE)) return out;
 
   const { colour: screen } = recipe.screen;
   if (!screen || !primary) throw new NoScreenError();
@@ -196,8 +200,9 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     const b = looked.bounds();
     if (b) out.autoBounds = cutPlane({ width, height, data: b.in.map((v, i) => 0.5 + 0.5 * v - 0.5 * (b.out[i] as number)) });
   }
-  const hue = wanted.has("nearScreen") && looked.nearScreen();
-  if (hue) out.nearScreen = cutPlane({ width, height, data: hue });
+  const subject = wants("nearScreen", "subject") ? looked.subject() : null;
+  if (subject && wanted.has("nearScreen")) out.nearScreen = cutPlane({ width, height, data: subject.nearScreen });
+  if (subject && wanted.has("subject")) out.subject = subject;
   if (wanted.has("levelled")) {
     const pulled = joinPulls(frame, active, runs);
     const levelled = cache.picture("level", keyOf(plateKey, pulled.key, garbage?.key ?? null, recipe.screen.level), () =>
@@ -218,7 +223,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
     out.figures = cache.step("figures", keyOf(pulled.key, matteKey, first.spillKey), () => {
       const map = measureFigures(pulled.plane, matte, garbage?.plane(), frame.scale);
       const excess = Math.max(0, excessOf(screen, primary, 0.5));
-      return { value: { ...map, spill: measureSpill(first.spill().removed, map.inside, excess, first.nearScreen()) }, owned: [] };
+      return { value: { ...map, spill: measureSpill(first.spill().removed, map.inside, excess, first.subject()?.nearScreen) }, owned: [] };
     });
   }
   if (!wants("foreground", "composite")) return out;

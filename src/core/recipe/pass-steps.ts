@@ -5,7 +5,7 @@ import { rimChroma } from "../edge/rim-chroma";
 import { strandFringe } from "../edge/strand-fringe";
 import { channels, type Picture, type Plane } from "../image/plane";
 import { PULLS } from "../key/pulls";
-import { type SubjectOwn, subjectExcess } from "../key/subject-difference";
+import { type SubjectOwn, shrinkOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
 import { combineMattes } from "../matte/combine";
 import { closeDips } from "../matte/dips";
@@ -27,7 +27,7 @@ import { keyOf } from "./step-key";
 
 /** What the passes of one frame share. */
 export interface PassFrame
-  extends Pick<AskedFrame, "cache" | "allocate">,
+  extends Pick<AskedFrame, "sources" | "reduce" | "cache" | "allocate">,
     Pick<PlateRun, "plate" | "plateKey" | "prepared" | "preparedKey" | "cleanKey" | "isCoarse">,
     Pick<DrawnRun, "holdouts" | "inside">,
     Pick<SceneRun, "light"> {
@@ -45,8 +45,8 @@ export interface PassFrame
 export interface PassRun {
   readonly pullKey: string;
   readonly pull: () => Plane;
-  /** Where surfaces have the screen's own hue, 0…1, when the pull looked for them. */
-  readonly nearScreen: () => Float32Array | undefined;
+  /** What the pull tells of the subject's own colour; null where it does not look for that, or finds none. */
+  readonly subject: () => SubjectOwn | null;
   readonly bounds: () => Bounds | undefined;
   readonly matteKey: string;
   readonly matte: () => Plane;
@@ -73,7 +73,10 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   /** The subject's own excess: needed by pulls that take it into account, and to protect near-screen surfaces. */
   const own = (): SubjectOwn | null =>
     cache.step("own", subjectKey, () => {
-      const value = subjectExcess(prepared(), { primary, weight, screen: against() }, scale, allocate);
+      const known = frame.sources.plate.subject;
+      const value = known
+        ? shrinkOwn(known, frame.sources.plate.picture, frame.reduce)
+        : subjectExcess(prepared(), { primary, weight, screen: against() }, scale, allocate);
       return { value, owned: value ? Object.values(value).filter((plane) => plane !== null) : [] };
     });
   const pull = () =>
@@ -190,8 +193,8 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
   const colourKey = keyOf(edgeKey, carry);
   const colour = () => (carry > 0 ? cache.picture("carry", colourKey, () => carryColour(unmixed(), held(), carry, allocate)) : unmixed());
   const looksForHue = method === "subject-difference" || method === "unmix";
-  const nearScreen = () => (looksForHue ? own()?.nearScreen : undefined);
-  return { pullKey, pull, nearScreen, bounds, matteKey, matte, ownColour, spillKey, spill, colourKey, colour };
+  const subject = () => (looksForHue ? own() : null);
+  return { pullKey, pull, subject, bounds, matteKey, matte, ownColour, spillKey, spill, colourKey, colour };
 }
 
 /** Cover that must be missing for a place to count as left open in full. */

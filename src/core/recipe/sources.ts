@@ -1,5 +1,6 @@
 import type { Picture } from "../image/plane";
 import { type ColourReading, decodeRawFrame, type RawFrame } from "../image/raw-frame";
+import type { SubjectOwn } from "../key/subject-difference";
 
 /** A decoded frame and a key that changes whenever its pixels do. */
 export interface Source {
@@ -13,6 +14,8 @@ export interface PlateSource extends Source {
   readonly recorded?: { readonly raw: RawFrame; readonly reading: ColourReading };
   /** The clean plate synthesised from the frame at full size, where it is at hand: smaller sizes then need not make their own. */
   readonly cleanPlate?: Picture;
+  /** What the first matte told of the subject's own colour at full size, by the very pull that is asked for: the same of it. */
+  readonly subject?: SubjectOwn;
 }
 
 /** A plate's frame as a source: decoded, and as recorded. */
