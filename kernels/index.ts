@@ -1,4 +1,5 @@
 export * from "./chroma";
+export * from "./distance";
 export * from "./known";
 export * from "./lab";
 export * from "./mixtures";

@@ -47,3 +47,8 @@ export function rangeOfThree(above: usize, here: usize, below: usize, low: usize
 export function single(at: usize, k: i32): f32 {
   return load<f32>(at + ((<usize>k) << 2));
 }
+
+/** The k-th double. */
+export function double(at: usize, k: i32): f64 {
+  return load<f64>(at + ((<usize>k) << 3));
+}

@@ -1,7 +1,7 @@
 import { type ChangingKernel, kernels, memoryOf, type PlaneKernel, places } from "./module";
 
 /**
- * Runs a step of kernels/planes.ts from one plane to another.
+ * Runs a step over whole planes (kernels/planes.ts, kernels/distance.ts) from one plane to another.
  * @param room bytes that it needs to work in, or what lies at their beginning
  * @param numbers what it is told besides
  */
