@@ -127,6 +127,18 @@ describe("automatic bounds", () => {
     expect(kept.data[62 * W + 30]).toBeCloseTo(0.5, 6);
     expect(kept.data[30 * W + 176]).toBeCloseTo(0.6, 6);
   });
+  it("throw away a stain by the frame's shorter side, so that one in an upright frame goes as it would in a broad one", () => {
+    for (const [width, height] of [
+      [400, 100],
+      [100, 400],
+    ] as const) {
+      const m = makePlane(width, height);
+      for (let y = 50; y < 54; y++) for (let x = 50; x < 54; x++) m.data[y * width + x] = 0.5;
+      const shade = { wide: new Uint8Array(width * height).fill(1), thin: new Uint8Array(width * height) };
+      const bounds = automaticBounds(m, settings, 1, undefined, { ...shade, missing: { lack: () => 0, own: () => 0 } });
+      expect(applyBounds(m, bounds).data[51 * width + 51], `${width}×${height}`).toBe(0);
+    }
+  });
   it("leave mesh alone that is as dark as a shadow, with openings wide or narrow: it is woven, a fold and a stain are not", () => {
     for (const pitch of [4, 9]) {
       const m = block();

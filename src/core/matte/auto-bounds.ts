@@ -115,7 +115,7 @@ function calmWithin({ width, height, data }: Plane, inside: Region): Float32Arra
 }
 
 /**
- * Least area of a fold, a seam or a stain, as a share of the square of the frame's height; pull over which it is a black thing, a line in glass
+ * Least area of a fold, a seam or a stain, as a share of the square of the frame's shorter side; pull over which it is a black thing, a line in glass
  * say; share of its outline that may meet a subject.
  */
 const FOLD = 1 / 4000;
@@ -161,7 +161,7 @@ function dropShade(
     rim[label]!++;
     if ((data[i] as number) > something) met[label]! += present[i] as number;
   };
-  const large = (label: number) => (areas[label] as number) >= FOLD * height * height;
+  const large = (label: number) => (areas[label] as number) >= FOLD * Math.min(width, height) ** 2;
   for (let k = 0; k < count; k++) {
     const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];
     if (!large(label)) continue;
