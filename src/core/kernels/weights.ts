@@ -1,7 +1,6 @@
 import type { Picture } from "../image/plane";
+import type { Primary } from "../screen/primary";
 import { kernels, memoryOf, places as placesInMemory } from "./module";
-
-type Channel = "r" | "g" | "b";
 
 /** Places at which so much of the screen ought to be left, 0 or 1; and the most that one of them may cost. */
 export interface AskedPlaces {
@@ -18,7 +17,7 @@ export interface AskedPlaces {
 export function costsByWeight(
   plate: Picture,
   screen: Picture,
-  order: readonly [Channel, Channel, Channel],
+  order: readonly [Primary, Primary, Primary],
   asked: readonly AskedPlaces[],
 ): (weight: number) => number[] {
   const { take, end } = placesInMemory();
