@@ -174,6 +174,28 @@ describe("automatic bounds", () => {
     expect(out.data[60 * W + 30]).toBeCloseTo(0.4, 6);
     expect(out.data[80 * W + 30]).toBeCloseTo(0.9, 6);
   });
+  it("throw away the pieces into which grain breaks a seam beside what is out of it; not such a piece elsewhere, nor one of hair", () => {
+    const m = makePlane(W, H);
+    const thin = new Uint8Array(W * H);
+    const stripe = (x0: number, y: number, w: number) => {
+      m.data.fill(0.6, y * W + x0, y * W + x0 + w);
+      thin.fill(1, y * W + x0 - 1, y * W + x0 + w + 1);
+    };
+    // One long piece and four of its line, the last beyond reach of it; and one of hair.
+    stripe(10, 40, 40);
+    stripe(55, 40, 1);
+    stripe(59, 40, 1);
+    stripe(80, 40, 1);
+    stripe(30, 46, 1);
+    const hair = (i: number) => Math.floor(i / W) > 43;
+    const missing = { lack: () => 0.2, own: (i: number) => (hair(i) ? 0.2 : 0) };
+    const shade = { wide: new Uint8Array(W * H), thin, missing };
+    const bounds = { ...settings, specks: 0, islands: 0, grow: 1 };
+    const out = applyBounds(m, automaticBounds(m, bounds, 1, undefined, shade));
+    expect([30, 55, 59].map((x) => out.data[40 * W + x])).toEqual([0, 0, 0]);
+    expect(out.data[40 * W + 80]).toBeCloseTo(0.6, 6);
+    expect(out.data[46 * W + 30]).toBeCloseTo(0.6, 6);
+  });
   it("hold noise in the core at 1 where the pull wavers", () => {
     const m = block();
     for (let i = 0; i < m.data.length; i++) if (m.data[i] === 1) m.data[i] = i % 3 ? 1 : 0.93;

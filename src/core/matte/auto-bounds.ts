@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { areaRuns, type Runs } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { bothOf, maskOver, maskUnder } from "../image/mask";
+import { bothOf, maskOver, maskUnder, notOf } from "../image/mask";
 import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import { isShade, type MissingLight } from "../screen/shade";
@@ -83,10 +83,7 @@ export function automaticBounds(
   const area = scale * scale;
 
   const present = maskOver(inside.width * inside.height === n ? calm : calmWithin(pull, inside), settings.outLevel);
-  if (shade) {
-    dropShade(present, pull, calm, settings.outLevel, shade.wide);
-    dropThinShade(present, pull, calm, settings.outLevel, shade);
-  }
+  if (shade) dropAllShade(present, pull, calm, settings.outLevel, shade);
   const { outLevel, specks, islands, faint = 0 } = settings;
   if (islands > specks) cutOffMarkers(present, pull, islands * area);
   dropIslands(present, pull, outLevel, Math.max(specks, islands) * area);
@@ -122,6 +119,10 @@ const FOLD = 1 / 4000;
 const DEEPEST = 0.82;
 const MEETS = 0.4;
 
+/** Least area of a piece of one, over that of a whole one; and how near to what is out already it lies, px. */
+const PIECE = 1 / 8;
+const PIECES_WITHIN = 10;
+
 /**
  * Half side of the square over which an area is told from a line, px; share of it that an area takes up, mesh with its openings too; and how much
  * its pull, its own mean of 3 × 3, differs from pixel to pixel where it is woven.
@@ -136,6 +137,7 @@ const WOVEN = 0.25;
  * @param calm the pull over 3 × 3
  * @param level pull that grain does not reach
  * @param missing light by which an area, its pixels together, must be shade; what it meets is then something only over `level`, and else its own rim
+ * @param beside where an area may be a piece of what is out already, and so be smaller
  */
 function dropShade(
   present: Uint8Array,
@@ -144,6 +146,7 @@ function dropShade(
   level: number,
   shade: Uint8Array,
   missing?: MissingLight,
+  beside?: Uint8Array,
 ): void {
   const own = bothOf(present, shade);
   const { count, starts, ends, labels, areas } = areaRuns(own, width, height);
@@ -161,7 +164,11 @@ function dropShade(
     rim[label]!++;
     if ((data[i] as number) > something) met[label]! += present[i] as number;
   };
-  const large = (label: number) => (areas[label] as number) >= FOLD * Math.min(width, height) ** 2;
+  const least = new Float32Array(areas.length).fill(FOLD * Math.min(width, height) ** 2);
+  if (beside)
+    for (let k = 0; k < count; k++)
+      if (beside.subarray(starts[k], ends[k]).includes(1)) least[labels[k] as number] = PIECE * FOLD * Math.min(width, height) ** 2;
+  const large = (label: number) => (areas[label] as number) >= (least[label] as number);
   for (let k = 0; k < count; k++) {
     const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];
     if (!large(label)) continue;
@@ -202,13 +209,18 @@ function dropShade(
   }
 }
 
-/** Takes thin shade out of `present`, with the rim that averaging gave it. */
-function dropThinShade(present: Uint8Array, pull: Plane, calm: Float32Array, level: number, { thin, missing }: Shade): void {
-  const dropped = present.slice();
+/** Takes screen in shade out of `present`: areas, seams, the pieces into which grain breaks them beside what is out, and the rim that averaging gave them. */
+function dropAllShade(present: Uint8Array, pull: Plane, calm: Float32Array, level: number, { wide, thin, missing }: Shade): void {
+  const before = present.slice();
+  dropShade(present, pull, calm, level, wide);
   dropShade(present, pull, calm, level, thin, missing);
-  for (let i = 0; i < dropped.length; i++) dropped[i] = (dropped[i] as number) & ~(present[i] as number) & 1;
-  if (!dropped.includes(1)) return;
-  const away = distanceTo(dropped, pull.width, pull.height, 2);
+  const { width, height } = pull;
+  const goneNow = () => bothOf(before, notOf(present));
+  const gone = goneNow();
+  if (!gone.includes(1)) return;
+  const beside = maskUnder(distanceTo(gone, width, height, PIECES_WITHIN + 1), PIECES_WITHIN);
+  dropShade(present, pull, calm, level, thin, missing, beside);
+  const away = distanceTo(goneNow(), width, height, 2);
   for (let i = 0; i < present.length; i++) if ((away[i] as number) < 1.5 && (pull.data[i] as number) <= level) present[i] = 0;
 }
 
