@@ -13,9 +13,10 @@ module.exports = {
     {
       name: "core-uses-pure-packages-only",
       severity: "error",
-      comment: "core is pure computation: no DOM, no Node, no packages but zod (documents) and ml-matrix (linear systems)",
+      comment:
+        "core is pure computation: no DOM, no Node, no packages but zod (documents), ml-matrix (linear systems), d3-contour and simplify-js (outlines)",
       from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
-      to: { dependencyTypes: ["npm", "npm-dev", "core"], pathNot: "node_modules/(zod|ml-matrix)/" },
+      to: { dependencyTypes: ["npm", "npm-dev", "core"], pathNot: "node_modules/(zod|ml-matrix|d3-contour|simplify-js)/" },
     },
     only("workers-open-core", "workers", "workers|core"),
     only("islands-use-workers", "islands", "islands|workers|core"),

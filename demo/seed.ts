@@ -6,7 +6,7 @@ import { defaultRecipe, type Recipe } from "../src/core/recipe/schema";
 import { asComplaint, Complaint } from "../src/server/files/complaint";
 import { readerOf, takeFile } from "../src/server/media/store";
 import { keepVersion } from "../src/server/records";
-import { createJob, createShot, listJobs } from "../src/server/shots";
+import { createJob, createShot, listJobs, saveChange } from "../src/server/shots";
 
 const JOB = "Linden Hill";
 const footage = (name: string) => path.join(import.meta.dirname, "footage", name);
@@ -21,7 +21,7 @@ async function seed(): Promise<void> {
   const job = createJob(JOB);
   const raw = await readerOf(hive.id).frame(1);
   const { reading } = hive.info;
-  const proposed = proposeRecipe(decodeRawFrame(raw, reading), 1, undefined, { recorded: { raw, reading } }).recipe;
+  const { recipe: proposed, ...why } = proposeRecipe(decodeRawFrame(raw, reading), 1, undefined, { recorded: { raw, reading } });
   // Wide enough for the arm's swing over the whole shot; the corners of the screen are out.
   const garbage = [
     [0, 520],
@@ -43,7 +43,13 @@ async function seed(): Promise<void> {
     },
     scene: { ...proposed.scene, background: meadow.id },
   };
-  const shot = createShot(job, "LH-010 Veil at the hive", hive.id, recipe, { frame: 1, step: "Matte", view: "composite", ground: "scene" });
+  const view = { frame: 1, step: "Matte", view: "composite", ground: "scene" };
+  const shot = createShot(job, "LH-010 Veil at the hive", hive.id, defaultRecipe(), view);
+  const entry = { frame: 1, before: null };
+  const first = { ...entry, step: "Plate", what: "Whole key proposed from measurement", proposed: why };
+  saveChange(shot, { recipe: proposed, revision: 0, entry: first });
+  const dressed = { ...entry, step: "Scene", what: "Garbage drawn, meadow behind" };
+  saveChange(shot, { recipe, revision: 1, entry: dressed });
   keepVersion(shot, { name: "As proposed", recipe: { ...proposed, scene: recipe.scene }, figures: null, frame: 1 });
   createShot(job, "LH-020 The honey table", table.id, defaultRecipe(), { frame: 1, step: "Plate", view: "plate" });
 }

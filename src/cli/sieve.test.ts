@@ -20,13 +20,15 @@ const sieve = (...args: string[]) => {
   return { code: r.status, out: r.stdout, err: r.stderr };
 };
 
-/** A neutral disk before a green screen, 8-bit sRGB, with its rim mixed in code values. */
-async function plate(name: string, shift = 0): Promise<void> {
+/** A neutral disk before a green screen, 8-bit sRGB, with its rim mixed in code values. @param mirror radius, px, in which it mirrors the screen */
+async function plate(name: string, shift = 0, mirror = 0): Promise<void> {
   const [w, h] = [160, 90];
   const codes = Buffer.alloc(w * h * 3);
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
-      const a = Math.min(1, Math.max(0, 25 - Math.hypot(x - 80 - shift, y - 45) + 0.5));
+      const r = Math.hypot(x - 80 - shift, y - 45);
+      // In its middle it may mirror the screen.
+      const a = Math.min(1, Math.max(0, 25 - r + 0.5)) * (1 - 0.55 * Math.min(1, Math.max(0, mirror - r)));
       [180, 180, 180].forEach((f, c) => {
         codes[(y * w + x) * 3 + c] = Math.round(a * f + (1 - a) * [50, 170, 60][c]!);
       });
@@ -50,6 +52,22 @@ describe("sieve", () => {
     expect(report.screen.primary).toBe("g");
     expect(report.screen.share).toBeGreaterThan(0.8);
     expect(report.evenness.spread).toBeLessThan(0.01);
+  });
+  it("auto holds what stays half open inside the subject, when it is asked to", async () => {
+    await plate("mirror.png", 0, 9);
+    const auto = (...more: string[]) => {
+      const done = sieve("auto", at("mirror.png"), "--recipe", at("mirror.json"), ...more);
+      expect(done.code).toBe(0);
+      expect(done.out).toContain("stays half open");
+      expect(sieve("pull", at("mirror.png"), "--recipe", at("mirror.json"), "--out", at("mirror"), "--emit", "matte").code).toBe(0);
+      const shapes = parseRecipe(JSON.parse(readFileSync(at("mirror.json"), "utf8"))).bounds.garbage;
+      const matte = decodePng(readFileSync(at("mirror/matte.0001.png"))).data;
+      return { kinds: shapes.map((s) => s.kind), middle: (matte[45 * 160 + 80] as number) / 65535, beside: matte[45 * 160 + 120] };
+    };
+    const open = auto();
+    expect(open.kinds).toEqual([]);
+    expect(open.middle).toBeLessThan(0.8);
+    expect(auto("--hold")).toEqual({ kinds: ["holdout"], middle: 1, beside: 0 });
   });
   it("auto writes a valid recipe, pull renders it by exact file names, score compares", () => {
     expect(sieve("auto", at("plate.0001.png"), "--recipe", at("r.json")).code).toBe(0);

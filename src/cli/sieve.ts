@@ -10,6 +10,7 @@ import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
 import { describeFringes } from "../core/measure/fringes";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
+import { holdUnsolved } from "../core/recipe/new-shape";
 import { cleanReading, plateReading } from "../core/recipe/reading";
 import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
@@ -134,11 +135,13 @@ program
   .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--frame <n>", "frame to measure", wholeNumber, 1)
   .option("--curve <curve>", CURVE, curveOf)
+  .option("--hold", "add holdouts along what stays half open")
   .option("--json", "print one JSON object")
-  .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; curve?: Transfer; json?: boolean }) => {
+  .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; curve?: Transfer; hold?: boolean; json?: boolean }) => {
     const footage = await openFootage(plate);
     const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined, o.curve);
-    writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(proposal.recipe, null, 2)}\n`));
+    const recipe = o.hold ? holdUnsolved(proposal.recipe, proposal.notSolved) : proposal.recipe;
+    writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(recipe, null, 2)}\n`));
     print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved.map((n) => n.what) }, () => [
       ...proposal.reasons,
       ...proposal.notSolved.map((n) => n.what),

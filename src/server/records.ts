@@ -1,5 +1,15 @@
-import { and, desc, eq, max, sql } from "drizzle-orm";
-import { type Completed, figuresSchema, type Keep, type LogEntry, type Note, nameSchema, type Version } from "../core/documents/shot";
+import { and, desc, eq, isNotNull, max, sql } from "drizzle-orm";
+import { proposedSchema } from "../core/documents/proposed";
+import {
+  type Completed,
+  figuresSchema,
+  type Keep,
+  type LastProposed,
+  type LogEntry,
+  type Note,
+  nameSchema,
+  type Version,
+} from "../core/documents/shot";
 import { parseRecipe, type Recipe } from "../core/recipe/schema";
 import { database } from "./db/open";
 import { log, shots, versions } from "./db/schema";
@@ -25,6 +35,7 @@ export const entryOf = (e: typeof log.$inferSelect): LogEntry => ({
   after: figuresSchema.nullable().parse(e.after),
   restorable: e.recipe !== null,
   picture: e.thumb !== null,
+  proposed: proposedSchema.nullable().parse(e.proposed),
 });
 
 function mustExist(shotId: number): void {
@@ -53,6 +64,17 @@ export function listLog(shotId: number, search = "", most = MOST): LogEntry[] {
     .limit(most)
     .all()
     .map(entryOf);
+}
+
+/** The last proposal that was taken for a shot. */
+export function lastProposed(shotId: number): LastProposed | null {
+  const row = database()
+    .select()
+    .from(log)
+    .where(and(eq(log.shotId, shotId), isNotNull(log.proposed)))
+    .orderBy(desc(log.id))
+    .get();
+  return row ? { frame: row.frame, ...proposedSchema.parse(row.proposed) } : null;
 }
 
 function entryRow(shotId: number, entryId: number) {

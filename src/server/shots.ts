@@ -6,7 +6,7 @@ import { database } from "./db/open";
 import { jobs, log, shots } from "./db/schema";
 import { Complaint } from "./files/complaint";
 import { getMedia } from "./media/store";
-import { entryOf, listLog, listVersions } from "./records";
+import { entryOf, lastProposed, listLog, listVersions } from "./records";
 
 export function listJobs(): ListedJob[] {
   const db = database();
@@ -90,6 +90,7 @@ export function getShot(id: number): Shot {
     background: recipe.scene.background ? publicMedia(getMedia(recipe.scene.background)) : null,
     versions: listVersions(id),
     log: listLog(id),
+    proposed: lastProposed(id),
   };
 }
 

@@ -6,6 +6,7 @@ import { expect, type Page, test } from "@playwright/test";
 import { decode as decodePng } from "fast-png";
 import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
 import { linearToSrgb } from "../../src/core/color/srgb";
+import type { Proposed } from "../../src/core/documents/proposed";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
 import { drag, figure, onPage, restingAt, settled, shownAt, shownAtAll } from "./picture";
@@ -312,6 +313,46 @@ test("the plate report appears by itself, its findings fly to their place, and a
   await rung(page, "Screen").click();
   await page.getByRole("button", { name: "Levelled plate" }).click();
   await expect.poll(spread).toBeLessThan(4);
+});
+
+test("why a key was proposed stays told, and what it leaves half open is held along its outline", async ({ page }) => {
+  const shot = await open(page, /honey table/);
+  await rung(page, "Plate").click();
+  await page.getByRole("button", { name: "Propose the whole key" }).click();
+  const reasons = page.getByTestId("reasons");
+  await expect(reasons).toContainText("made from the screen's own pixels");
+  await settled(page);
+  const { proposed } = await server.json<{ proposed: Proposed & { frame: number } }>(`/api/shots/${shot.id}`);
+  expect(proposed.frame).toBe(1);
+  const n = proposed.notSolved.findIndex((p) => p.kind === "half-open" && p.outline);
+  const [, x, y] = /at (\d+), (\d+) stays half open/.exec(proposed.notSolved[n]!.what)!.map(Number) as [number, number, number];
+  await page.getByRole("radio", { name: "Matte", exact: true }).click();
+  const level = async () => (await shownAt(page, shot.info, x + 0.5, y + 0.5))[0];
+  await expect.poll(level).toBeLessThan(250);
+
+  // The list is still there after a look at another step; and so is what was done from it.
+  const told = page.getByTestId("not-solved");
+  await told.getByRole("button", { name: `Hold ${n + 1}` }).click();
+  await expect.poll(level).toBe(255);
+  await rung(page, "Bounds").click();
+  await expect(page.getByRole("region", { name: "Holdout 1" })).toBeVisible();
+  await rung(page, "Plate").click();
+  await expect(told.getByRole("button", { name: `Held ${n + 1}` })).toBeDisabled();
+  // Once the key is undone, nothing is told of it; and again when it is back.
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(told.getByRole("button", { name: `Hold ${n + 1}` })).toBeEnabled();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(reasons).toHaveCount(0);
+  for (let k = 0; k < 2; k++) await page.getByRole("button", { name: "Redo" }).click();
+  await expect(told.getByRole("button", { name: `Held ${n + 1}` })).toBeDisabled();
+  await settled(page);
+  await page.reload();
+  await expect(reasons).toContainText("made from the screen's own pixels");
+  await expect(told.getByRole("button", { name: `Held ${n + 1}` })).toBeDisabled();
+  await page.getByRole("button", { name: /^Log/ }).click();
+  const entry = page.getByTestId("log").getByRole("listitem").filter({ hasText: "Whole key proposed" }).first();
+  await entry.getByText("why, and what it leaves").click();
+  await expect(entry).toContainText("made from the screen's own pixels");
 });
 
 test("changes are undone, redone, logged with figures, and survive a reload", async ({ page }) => {

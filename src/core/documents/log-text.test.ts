@@ -13,6 +13,7 @@ const entry = (what: string): LogEntry => ({
   after: figures,
   restorable: true,
   picture: false,
+  proposed: null,
 });
 
 /** A reader of CSV as RFC 4180 describes it, written apart from the writer. */
@@ -63,5 +64,10 @@ describe("a log as text", () => {
     expect(row).toContain("\\<script\\>");
     expect(row).toContain("edge loss 3.1 %");
     expect(text).toContain("# LH-010 \\| veil");
+    expect(text).not.toContain("proposed");
+    const place = { x: 1, y: 2, width: 3, height: 4 };
+    const proposed = { reasons: ["Screen: *green*"], notSolved: [{ kind: "half-open" as const, what: "A lid", place }] };
+    const told = logMarkdown(shot, [{ ...entry("Whole key proposed"), proposed }]);
+    expect(told).toContain("## As proposed on frame 12, 2026-05-03 09:08:07\n\n- Screen: \\*green\\*\n- Not solved: A lid\n");
   });
 });

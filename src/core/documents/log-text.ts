@@ -1,3 +1,4 @@
+import type { Proposed } from "./proposed";
 import type { LogEntry, LoggedFigures, Shot } from "./shot";
 
 const px = (v: number) => `${Math.round(v)} px`;
@@ -35,8 +36,17 @@ export function logMarkdown(shot: Pick<Shot, "name" | "job" | "plate" | "version
       (e) => `| ${stamp(e.at)} | ${e.frame} | ${plain(e.step)} | ${plain(e.what)} | ${figuresText(e.before)} | ${figuresText(e.after)} |`,
     ),
     "",
+    ...entries.flatMap((e) => (e.proposed ? proposedMarkdown(e, e.proposed) : [])),
   ].join("\n");
 }
+
+const proposedMarkdown = (e: LogEntry, { reasons, notSolved }: Proposed): string[] => [
+  `## As proposed on frame ${e.frame}, ${stamp(e.at)}`,
+  "",
+  ...reasons.map((r) => `- ${plain(r)}`),
+  ...notSolved.map((n) => `- Not solved: ${plain(n.what)}`),
+  "",
+];
 
 /**
  * A field of a CSV file (RFC 4180). Text that a spreadsheet would take for a formula is led by an apostrophe.

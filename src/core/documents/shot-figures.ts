@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { FINDING_KINDS } from "../measure/findings";
 import type { ShotFrame } from "../recipe/judge";
+import { outlineSchema } from "../recipe/schema";
 
 const place = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
 const findingSchema = z.strictObject({
@@ -13,6 +14,7 @@ const findingSchema = z.strictObject({
   step: z.enum(["Bounds", "Pull", "Matte", "Spill", "Edge", "Scene"]),
   place: place.nullable(),
   draw: z.enum(["garbage", "holdout"]).optional(),
+  hold: z.array(outlineSchema).optional(),
   changes: z
     .array(
       z.strictObject({

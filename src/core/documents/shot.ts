@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type Recipe, recipeSchema } from "../recipe/schema";
 import type { Media, MediaInfo } from "./media-info";
+import { type Proposed, proposedSchema } from "./proposed";
 
 export const nameSchema = z.string().trim().min(1, "a name is needed").max(120);
 
@@ -69,6 +70,8 @@ export interface LogEntry {
   /** Whether the recipe after it was kept, and whether it has a small picture. */
   readonly restorable: boolean;
   readonly picture: boolean;
+  /** Why a proposed key is as it is, and what it leaves; null for what was set by hand. */
+  readonly proposed: Proposed | null;
 }
 
 export interface Shot {
@@ -82,6 +85,13 @@ export interface Shot {
   readonly background: Media | null;
   readonly versions: readonly Version[];
   readonly log: readonly LogEntry[];
+  /** The last proposal that was taken. */
+  readonly proposed: LastProposed | null;
+}
+
+/** A proposal that was taken: on which frame it was measured. */
+export interface LastProposed extends Proposed {
+  readonly frame: number;
 }
 
 export interface ListedShot {
@@ -110,6 +120,7 @@ export const changeSchema = z.strictObject({
       step: z.string().min(1).max(20),
       what: z.string().min(1).max(300),
       before: figuresSchema.nullable(),
+      proposed: proposedSchema.optional(),
     })
     .nullable(),
 });

@@ -3,15 +3,21 @@ import { distanceTo } from "../image/distance";
 import { maskOver } from "../image/mask";
 import { percentile, valuesWhere } from "../image/rank";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
+import type { Point } from "../matte/polygon";
 import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, place, share } from "./judged";
 import { lostEdge } from "./lost-edge";
 import { placeAround } from "./open-places";
 import { openStretches } from "./open-stretches";
+import { outlinesOf } from "./outline";
 
 /** Least area of holes and of residue that is worth a word: px at 1080 lines. */
 const LEAST_AREA = 60;
+
+/** Least area of a hole that a holdout is offered for, px of the judged frame; and most of them. */
+const LEAST_HELD = 6;
+const MOST_HELD = 6;
 
 /** How far a soft fringe (strands, motion blur) may reach from the outline and still be one, as a share of the height. */
 const FRINGE = 0.05;
@@ -102,12 +108,24 @@ export function holes(j: Judged, pass: JudgedPass): Finding | null {
     remedy: byWhite
       ? "Lower the white point to what the holes hold"
       : pass.matte.bounds.on
-        ? "Draw a holdout over them: no key can tell them from the screen"
+        ? "Hold them where nothing shows through: no key can tell them from the screen"
         : "Hold the inside with automatic bounds; it costs no edge",
     step: byWhite ? "Matte" : "Bounds",
-    ...(!byWhite && pass.matte.bounds.on ? { draw: "holdout" as const } : {}),
+    ...(!byWhite && pass.matte.bounds.on ? { draw: "holdout" as const, hold: outlinesOfHoles(j, marks) } : {}),
     changes: byWhite ? [{ path: "matte.white", value: white }] : pass.matte.bounds.on ? null : [{ path: "matte.bounds.on", value: true }],
   };
+}
+
+/** Outlines of the largest holes, over what is solid around them. */
+function outlinesOfHoles(j: Judged, marks: Float32Array): Point[][] {
+  const { labels, areas } = labelComponents(maskOver(marks, 0.5), j.width, j.height);
+  const largest = areas
+    .map((area, label) => ({ area, label }))
+    .filter(({ area, label }) => label > 0 && area >= LEAST_HELD)
+    .sort((a, b) => b.area - a.area)
+    .slice(0, MOST_HELD);
+  const over = { may: (i: number) => (j.matte.data[i] as number) >= HOLE_LEVEL, within: 2 };
+  return outlinesOf(largest, labels, j.matte, over, 1 / j.scale).map((o) => o.outline);
 }
 
 export function nearScreen(j: Judged): Finding | null {
@@ -120,10 +138,11 @@ export function nearScreen(j: Judged): Finding | null {
     figure: `${area} px`,
     what: "Even stretches inside the subject are half open",
     why: "They lie between solid parts, as cloth does whose colour is near the screen's. No key can tell it from something sheer.",
-    remedy: "Where nothing shows through them, draw a holdout over them",
+    remedy: "Hold them where nothing shows through",
     step: "Bounds",
     place: placeAround(largest),
     draw: "holdout",
+    hold: [largest, ...others].slice(0, MOST_HELD).map((o) => o.outline),
     changes: null,
   };
 }

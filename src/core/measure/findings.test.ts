@@ -3,8 +3,10 @@ import { distanceTo } from "../image/distance";
 import { maskUnder } from "../image/mask";
 import { makePicture, makePlane, type Picture, type Plane } from "../image/plane";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
+import { rasterisePolygon } from "../matte/polygon";
 import { proposeRecipe } from "../recipe/auto";
 import { type Evaluation, evaluate } from "../recipe/evaluate";
+import { holdoutAlong } from "../recipe/new-shape";
 import { withPart } from "../recipe/path";
 import type { Pass, Recipe } from "../recipe/schema";
 import { plateSource } from "../recipe/sources";
@@ -195,24 +197,30 @@ describe("findings", () => {
       expect(place.x + place.width / 2).toBeGreaterThan(200);
       expect(place.x + place.width / 2).toBeLessThan(280);
     }
-    const corners = [
-      { x: 196, y: 116 },
-      { x: 284, y: 116 },
-      { x: 284, y: H },
-      { x: 196, y: H },
-    ];
-    const holdout = {
-      id: "s1",
-      name: "Stripes",
-      kind: "holdout" as const,
-      out: "inside" as const,
-      smooth: false,
-      soft: 0,
-      lean: 0,
-      keys: [],
+    // Held along the outlines that it offers, none is left open.
+    expect(open.hold!.length).toBeGreaterThan(2);
+    const garbage = open.hold!.reduce<Recipe["bounds"]["garbage"]>((all, outline) => [...all, holdoutAlong(outline, all)], []);
+    expect(found({ ...proposed.recipe, bounds: { ...proposed.recipe.bounds, garbage } })).toBeUndefined();
+  });
+  it("offer holdouts along holes that no key can tell from the screen, the largest first", () => {
+    const e = evaluate(recipe, { plate: source }, { reduce: 1, outputs }) as Required<Evaluation>;
+    const holed = (plane: Plane): Plane => {
+      const data = plane.data.slice();
+      for (let i = 0; i < data.length; i++) {
+        const [x, y] = [i % W, Math.floor(i / W)];
+        if (Math.hypot(x - 225, y - 150) < 12 || Math.hypot(x - 262, y - 210) < 6) data[i] = 0.05;
+      }
+      return { ...plane, data };
     };
-    const held = { ...proposed.recipe, bounds: { ...proposed.recipe.bounds, garbage: [{ ...holdout, points: corners }] } };
-    expect(found(held)).toBeUndefined();
+    const [pull, matte] = [holed(e.pull), holed(e.matte)];
+    const figures = { ...measureFigures(pull, matte, undefined, 1), spill: 0 };
+    const hole = judge({ pull, matte, figures }).find((f) => f.kind === "holes")!;
+    expect([hole.step, hole.draw, hole.changes]).toEqual(["Bounds", "holdout", null]);
+    const [large, small, ...others] = hole.hold!.map((outline) => rasterisePolygon(outline, W, H).data);
+    expect(others).toEqual([]);
+    const at = (held: Float32Array | undefined, x: number, y: number) => held![y * W + x];
+    expect([at(large, 225, 150), at(large, 236, 150), at(large, 242, 150), at(large, 262, 210)]).toEqual([1, 1, 0, 0]);
+    expect([at(small, 262, 210), at(small, 225, 150)]).toEqual([1, 0]);
   });
   it("name a garbage matte that cuts the subject, on its place, and ask for a hand", () => {
     const shape = {

@@ -2,6 +2,7 @@ import type { Rgb } from "../color/hue";
 import { distanceTo } from "../image/distance";
 import { notOf } from "../image/mask";
 import type { Picture, Plane, Region } from "../image/plane";
+import type { Point } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
 import type { SpillLimit } from "../spill/limit";
 import { blinkingSpecks, grainMismatch } from "./faults-in-motion";
@@ -52,6 +53,8 @@ export interface Finding {
   readonly place: Region | null;
   /** What a hand has to draw where no value mends it. */
   readonly draw?: "garbage" | "holdout";
+  /** Outlines of holdouts that would close it, px of the full frame, the largest first. */
+  readonly hold?: readonly (readonly Point[])[];
   /** What trying the remedy sets; null where a hand must draw or look. */
   readonly changes: readonly RemedyChange[] | null;
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePlane, type Plane } from "../image/plane";
 import { random } from "../image/random";
+import { rasterisePolygon } from "../matte/polygon";
 import { openPlaces, placeAround } from "./open-places";
 
 const [W, H] = [64, 48];
@@ -26,7 +27,11 @@ function half(plane: Plane): Plane {
 describe("open places", () => {
   it("are where something solid stays evenly half open, as a mirror does", () => {
     const mirror = solidBut(() => 0.6);
-    expect(openPlaces(mirror, mirror, 1)).toEqual([{ x: 30, y: 20, area: 169 }]);
+    expect(openPlaces(mirror, mirror, 1)).toMatchObject([{ x: 30, y: 20, area: 169 }]);
+    // Two pixels of what is solid are held with it, no more.
+    const held = rasterisePolygon(openPlaces(mirror, mirror, 1)[0]!.outline, W, H).data;
+    expect([20 * W + 24, 20 * W + 36, 14 * W + 30, 20 * W + 30].map((i) => held[i])).toEqual([1, 1, 1, 1]);
+    expect([20 * W + 20, 20 * W + 40, 10 * W + 30, 30 * W + 30].map((i) => held[i])).toEqual([0, 0, 0, 0]);
     const [told] = openPlaces(half(mirror), mirror, 2);
     expect(Math.hypot(told!.x - 30, told!.y - 20)).toBeLessThan(2);
     expect(told!.area).toBeGreaterThan(150);

@@ -1,16 +1,19 @@
 import { labelComponents } from "../image/components";
 import { maskUnder } from "../image/mask";
 import type { Plane, Region } from "../image/plane";
+import type { Point } from "../matte/polygon";
+import { outlinesOf } from "./outline";
 
-/** An enclosed area that stays half open: its middle, px of the full frame, and its area there. */
+/** An area that stays half open: its middle, px of the full frame, its area there, and the outline of a holdout that closes it. */
 export interface OpenPlace {
   readonly x: number;
   readonly y: number;
   readonly area: number;
+  readonly outline: readonly Point[];
 }
 
 /** A square that holds a place of such an area, with room around it. */
-export function placeAround({ x, y, area }: OpenPlace): Region {
+export function placeAround({ x, y, area }: Omit<OpenPlace, "outline">): Region {
   const side = Math.max(16, Math.ceil(2 * Math.sqrt(area)));
   return { x: Math.round(x - side / 2), y: Math.round(y - side / 2), width: side, height: side };
 }
@@ -21,6 +24,8 @@ const SOLID = 0.95;
 const LEAST_PLACE = 12;
 /** Difference from one pixel of the pull to the next, as a root mean square, over which an open place is mesh or strands and no mirror. */
 const MESH = 0.12;
+/** How far a holdout's outline is carried over what is solid beside an open place, px of the copy. */
+const OVER = 2;
 /** Level of the matte under which the screen itself shows, and share of such pixels from which on an open place is a gap, however blurred. */
 const GAP_LEVEL = 0.35;
 const GAP_SHARE = 0.1;
@@ -55,12 +60,15 @@ export function openPlaces(matte: Plane, pull: Plane, factor: number): OpenPlace
         }
       }
   }
-  const found: OpenPlace[] = [];
+  const found: (Omit<OpenPlace, "outline"> & { label: number })[] = [];
   for (let l = 1; l < areas.length; l++) {
     const area = areas[l] as number;
     const s = sums[l] as (typeof sums)[number];
     if (atBorder[l] || s.pairs === 0 || area < LEAST_PLACE || s.clear > GAP_SHARE * area || s.squares > MESH * MESH * s.pairs) continue;
-    found.push({ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) });
+    const [x, y] = [Math.round((s.x / area) * factor), Math.round((s.y / area) * factor)];
+    found.push({ x, y, area: Math.round(area * factor * factor), label: l });
   }
-  return found.sort((a, b) => b.area - a.area).slice(0, 3);
+  const told = found.sort((a, b) => b.area - a.area).slice(0, 3);
+  const over = { may: (i: number) => (data[i] as number) >= SOLID, within: OVER };
+  return outlinesOf(told, labels, matte, over, factor);
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { makePlane, type Plane } from "../image/plane";
 import { random } from "../image/random";
+import { rasterisePolygon } from "../matte/polygon";
 import { openStretches } from "./open-stretches";
 
 const [W, H] = [120, 90];
@@ -28,6 +29,11 @@ describe("open stretches", () => {
     ]);
     // Without its border: 8 px less 2 at each side, and not at the frame's.
     for (const { area } of told) expect(area).toBe(4 * 8 * 58);
+    // A holdout closes the first from solid to solid and to the frame's border; at its end in the clear the edge stays the key's.
+    const held = rasterisePolygon(told[0]!.outline, 2 * W, 2 * H).data;
+    const at = (x: number, y: number) => held[2 * y * 2 * W + 2 * x];
+    expect([at(37, 60), at(46, 60), at(41, 86), at(41, 34)]).toEqual([1, 1, 1, 1]);
+    expect([at(41, 30), at(41, 27), at(33, 60), at(50, 60)]).toEqual([0, 0, 0, 0]);
   });
   it("are all of them, however many", () => {
     const striped = makePlane(240, H);

@@ -3,12 +3,15 @@ import { distanceTo } from "../image/distance";
 import { bothOf, maskOver, maskUnder, notOf } from "../image/mask";
 import type { Plane } from "../image/plane";
 import type { OpenPlace } from "./open-places";
+import { outlinesOf } from "./outline";
 
 /** Mattes between which something is neither empty nor solid. */
 const EMPTY = 0.1;
 const SOLID = 0.95;
 /** How far inside its border a stretch is looked at, px: an edge is none. */
 const EDGE = 2;
+/** How far a holdout's outline is carried out from there, but for what lies within an edge of the clear, px. */
+const OVER = EDGE + 1.5;
 /** Least area of a stretch without its border, as a share of the frame. */
 const LEAST_STRETCH = 0.001;
 /** Step from one pixel to the next, as a root mean square, from which on half open places are strands, mesh or blur. */
@@ -59,11 +62,16 @@ export function openStretches(matte: Plane, factor: number): OpenPlace[] {
     }
   }
   const least = LEAST_STRETCH * data.length;
-  return areas
+  const found = areas
     .flatMap((area, l) => {
       const s = sums[l] as (typeof sums)[number];
       if (l === 0 || area < least || s.squares > RESTLESS ** 2 * s.pairs || s.solid < BETWEEN_SOLID * (s.solid + s.empty)) return [];
-      return [{ x: Math.round((s.x / area) * factor), y: Math.round((s.y / area) * factor), area: Math.round(area * factor * factor) }];
+      const [x, y] = [Math.round((s.x / area) * factor), Math.round((s.y / area) * factor)];
+      return [{ x, y, area: Math.round(area * factor * factor), label: l }];
     })
     .sort((a, b) => b.area - a.area);
+  if (found.length === 0) return [];
+  const toClear = distanceTo(maskUnder(data, EMPTY), width, height, EDGE + 1);
+  const over = { may: (i: number) => (toClear[i] as number) > EDGE, within: OVER };
+  return outlinesOf(found, labels, matte, over, factor);
 }

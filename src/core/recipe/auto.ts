@@ -1,5 +1,6 @@
 import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
+import type { NotSolved, Proposed } from "../documents/proposed";
 import { lumaOf } from "../image/luma";
 import type { Picture } from "../image/plane";
 import { placesWhere } from "../image/rank";
@@ -15,7 +16,7 @@ import { type Primary, screenName, screenPrimary, secondOf } from "../screen/pri
 import { sampleScreen } from "../screen/sample";
 import { beyondChannels } from "../spill/limit";
 import { type Evaluation, evaluate, type OutputName } from "./evaluate";
-import { beyondTheKey, clippedAway, leftOpen, type NotSolved } from "./not-solved";
+import { beyondTheKey, clippedAway, leftOpen } from "./not-solved";
 import { proposeLevels } from "./propose-levels";
 import { proposePreparation } from "./propose-preparation";
 import { proposeWeight } from "./propose-weight";
@@ -23,12 +24,8 @@ import { defaultRecipe, type Pass, type Recipe } from "./schema";
 import type { PlateSource } from "./sources";
 import { StepCache } from "./step-cache";
 
-export interface Proposal {
+export interface Proposal extends Proposed {
   readonly recipe: Recipe;
-  /** Why each value was chosen, a sentence each. */
-  readonly reasons: readonly string[];
-  /** What the key cannot solve, and what would. */
-  readonly notSolved: readonly NotSolved[];
 }
 
 /** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */

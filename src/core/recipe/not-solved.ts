@@ -1,3 +1,4 @@
+import type { NotSolved } from "../documents/proposed";
 import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
 import { densestPlace } from "../measure/densest";
 import { share } from "../measure/judged";
@@ -6,17 +7,6 @@ import { openStretches } from "../measure/open-stretches";
 import type { Areas } from "../screen/areas";
 import { clippedScreen } from "../screen/clipped";
 import { PRIMARY_NAME, type Primary } from "../screen/primary";
-
-/**
- * Something that the key cannot solve: what stays half open inside the subject, mirrors or cloth, where the subject passes the screen's end, what is
- * lit beside the screen and may be room or set, and where the screen is clipped.
- */
-export interface NotSolved {
-  readonly kind: "half-open" | "near-screen" | "passes-end" | "lit-wall" | "clipped";
-  readonly what: string;
-  /** Where, px of the plate. */
-  readonly place: Region;
-}
 
 /** Share of the frame in which the screen is clipped, from which on it is told of. */
 const CLIPPED_LEAST = 0.005;
@@ -66,6 +56,7 @@ export function leftOpen(matte: Plane, pull: Plane, reduce: number): NotSolved[]
       kind: "half-open",
       what: `A place of ${o.area} px² at ${o.x}, ${o.y} stays half open inside the subject, as mirror-like metal and glossy white do: draw a holdout there.`,
       place: placeAround(o),
+      outline: [...o.outline],
     });
   // What is closed in all around has been told of.
   const told = open.map(placeAround);
@@ -77,6 +68,7 @@ export function leftOpen(matte: Plane, pull: Plane, reduce: number): NotSolved[]
       kind: "near-screen",
       what: `A stretch of ${o.area} px² around ${o.x}, ${o.y} stays half open between solid parts, as cloth near the screen's colour does: where nothing shows through it, draw a holdout.`,
       place: placeAround(o),
+      outline: [...o.outline],
     });
   return found;
 }

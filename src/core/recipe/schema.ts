@@ -42,16 +42,20 @@ export const readingSchema = z.strictObject({
   pixelAspect: z.number().min(0.2).max(5).optional(),
 });
 
-const outline = z.array(z.strictObject({ x: px, y: px })).max(500);
+/** Corners or points of an outline or a line, px of the plate. */
+export const outlineSchema = z.array(z.strictObject({ x: px, y: px })).max(500);
+
+/** Most drawn shapes of a shot. */
+export const MOST_SHAPES = 64;
 
 export const shapeSchema = z
   .strictObject({
     id,
     name: z.string().min(1).max(80),
-    points: outline,
+    points: outlineSchema,
     /** The outline on certain frames, in their order; it moves evenly between them. */
     keys: z
-      .array(z.strictObject({ frame: z.int().min(1), points: outline }))
+      .array(z.strictObject({ frame: z.int().min(1), points: outlineSchema }))
       .max(500)
       .default([]),
     /** A garbage shape throws a side away; a holdout holds it in. */
@@ -76,7 +80,7 @@ export const paintSchema = z
     id,
     first: z.int().min(1),
     last: z.int().min(1),
-    points: outline.min(1),
+    points: outlineSchema.min(1),
     radius: z.number().min(0.5).max(1000),
     soft: fraction,
     strength: fraction,
@@ -255,7 +259,7 @@ export const recipeSchema = z.strictObject({
     boxes: z.array(boxSchema).max(16),
     /** Strokes over the screen that count as well. */
     strokes: z
-      .array(z.strictObject({ frame: z.int().min(1), points: outline.min(1), radius: z.number().min(1).max(1000) }))
+      .array(z.strictObject({ frame: z.int().min(1), points: outlineSchema.min(1), radius: z.number().min(1).max(1000) }))
       .max(16)
       .default([]),
     /** Screen colour in linear light, or null before the first sample. */
@@ -297,7 +301,7 @@ export const recipeSchema = z.strictObject({
     })
     .prefault({}),
   bounds: z.strictObject({
-    garbage: z.array(shapeSchema).max(64),
+    garbage: z.array(shapeSchema).max(MOST_SHAPES),
     /** Throws away what lies beyond the screen's end but for what a holdout holds, and black bars. */
     beyond: z.boolean().default(false),
   }),

@@ -5,6 +5,7 @@ import { Button } from "../ui/button";
 import { grouped } from "../ui/format";
 import { dismissFinding, goToFinding, openFindings, shotFindings, takeBackFinding, tryRemedy } from "./finding-actions";
 import { goToFrame, goToStep, takeTool } from "./looking";
+import { holdPlaces } from "./shape-actions";
 import { currentPass, useBench } from "./store";
 
 const NAMES: Record<FindingKind, string> = {
@@ -154,6 +155,11 @@ function FindingCard({ finding: f }: { finding: Finding }) {
           {f.changes && (
             <Button className="grow" onClick={() => tryRemedy(f)}>
               Try it
+            </Button>
+          )}
+          {f.hold && f.hold.length > 0 && (
+            <Button className="grow" title="Adds holdouts along their outlines" onClick={() => holdPlaces(f.hold ?? [])}>
+              {f.hold.length === 1 ? "Hold it" : `Hold ${f.hold.length}`}
             </Button>
           )}
           {f.draw ? (

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import { chromaFormat } from "../../core/documents/media-info";
-import type { NotSolved } from "../../core/recipe/not-solved";
+import { type NotSolved, UNSOLVED_KINDS } from "../../core/documents/proposed";
+import type { Point } from "../../core/matte/polygon";
 import { Button } from "../ui/button";
 import { bytes } from "../ui/format";
 import { depthName, Facts, rateName, Section } from "./facts";
@@ -9,7 +9,8 @@ import { flyTo, goToStep, takeTool } from "./looking";
 import { ReadAs } from "./read-as";
 import { PlateReportView } from "./report";
 import { proposeAll } from "./screen-actions";
-import { useBench } from "./store";
+import { holdPlaces } from "./shape-actions";
+import { look, useBench } from "./store";
 
 /** What a key cannot solve, by its kind, in so many places. */
 const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
@@ -19,58 +20,33 @@ const UNSOLVED: Record<NotSolved["kind"], (places: number) => string> = {
   clipped: () =>
     "The screen is clipped, or what it shows through: how much screen lies there is lost. Bring the plate in darker from its source, where that holds more.",
   "near-screen": (places) =>
-    `${places === 1 ? "A stretch stays" : "Stretches stay"} half open between solid parts, as cloth near the screen's colour does. Where nothing shows through, draw a holdout.`,
+    `${places === 1 ? "A stretch stays" : "Stretches stay"} half open between solid parts, as cloth near the screen's colour does. Where nothing shows through, hold it.`,
   "half-open": (places) =>
-    `${places === 1 ? "One place stays" : `${places} places stay`} half open inside the subject, as mirror-like metal and glossy white do. No key can tell them: look whether they want a holdout.`,
+    `${places === 1 ? "One place stays" : `${places} places stay`} half open inside the subject, as mirror-like metal and glossy white do. No key can tell them: look whether they are to be held.`,
 };
-const KINDS = Object.keys(UNSOLVED) as NotSolved["kind"][];
-
 /** What was filmed, how its file is read, and the report on it. */
 export function PlatePanel() {
   const shot = useBench((s) => s.shot);
-  const [proposed, setProposed] = useState<Awaited<ReturnType<typeof proposeAll>>>({ reasons: [], notSolved: [] });
-  const unsolved = KINDS.map((kind) => [kind, proposed.notSolved.filter((n) => n.kind === kind)] as const).filter(
-    ([, places]) => places.length > 0,
-  );
+  // One that was undone is told of no more.
+  const proposed = useBench((s) => (s.recipe.screen.colour ? s.proposed : null));
   const { info, name } = shot.plate;
   return (
     <>
-      <Button look="accent" className="w-full" onClick={async () => setProposed(await proposeAll())}>
+      <Button look="accent" className="w-full" onClick={() => void proposeAll()}>
         Propose the whole key
       </Button>
-      {proposed.reasons.length > 0 && <Next />}
-      {proposed.notSolved.length > 0 && (
-        <div className="mt-2 rounded border-l-2 border-amber bg-raised p-2" data-testid="not-solved">
-          {unsolved.map(([kind, places]) => (
-            <div key={kind} className="mb-2.5">
-              <p>{UNSOLVED[kind](places.length)}</p>
-              <div className="mt-1.5 flex flex-wrap gap-1.5">
-                {places.map(({ what, place }) => (
-                  <Button key={what} title={what} onClick={() => flyTo(place)}>
-                    Show {1 + proposed.notSolved.findIndex((n) => n.what === what)}
-                  </Button>
-                ))}
-              </div>
-            </div>
-          ))}
-          {unsolved.some(([kind]) => kind === "lit-wall") && (
-            <Button look="quiet" onClick={() => takeTool("Bounds", "draw")}>
-              Draw garbage
-            </Button>
-          )}
-          {unsolved.some(([kind]) => kind !== "lit-wall") && (
-            <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
-              Draw a holdout
-            </Button>
-          )}
-        </div>
-      )}
-      {proposed.reasons.length > 0 && (
-        <ul className="mt-2 space-y-1.5 text-soft" data-testid="reasons">
-          {proposed.reasons.map((r) => (
-            <li key={r}>{r}</li>
-          ))}
-        </ul>
+      {proposed && (
+        <>
+          <Next />
+          {proposed.notSolved.length > 0 && <Unsolved places={proposed.notSolved} frame={proposed.frame} />}
+          <Section title={`Why, as proposed on frame ${proposed.frame}`}>
+            <ul className="space-y-1.5 text-soft" data-testid="reasons">
+              {proposed.reasons.map((r) => (
+                <li key={r}>{r}</li>
+              ))}
+            </ul>
+          </Section>
+        </>
       )}
       <Section title="Report">
         <PlateReportView />
@@ -98,6 +74,58 @@ export function PlatePanel() {
         <ReadAs />
       </Section>
     </>
+  );
+}
+
+/** What the key cannot solve: each place can be looked at, and closed along its outline where that would do. */
+function Unsolved({ places, frame }: { places: readonly NotSolved[]; frame: number }) {
+  const shapes = useBench((s) => s.recipe.bounds.garbage);
+  const held = (outline: readonly Point[]) => shapes.some((s) => JSON.stringify(s.points) === JSON.stringify(outline));
+  const kinds = UNSOLVED_KINDS.filter((kind) => places.some((p) => p.kind === kind));
+  return (
+    <div className="mt-2 rounded border-l-2 border-amber bg-raised p-2" data-testid="not-solved">
+      {kinds.map((kind) => (
+        <div key={kind} className="mb-2.5">
+          <p>{UNSOLVED[kind](places.filter((p) => p.kind === kind).length)}</p>
+          <ul className="mt-1.5 space-y-1.5">
+            {places.map(({ kind: k, what, place, outline }, n) =>
+              k !== kind ? null : (
+                <li key={what} className="flex gap-1.5">
+                  <Button
+                    title={what}
+                    onClick={() => {
+                      look({ frame });
+                      flyTo(place);
+                    }}
+                  >
+                    Show {n + 1}
+                  </Button>
+                  {outline && outline.length > 2 && (
+                    <Button
+                      title="Adds a holdout along its outline, as it stands on this frame: key it where it moves."
+                      disabled={held(outline)}
+                      onClick={() => holdPlaces([outline])}
+                    >
+                      {held(outline) ? `Held ${n + 1}` : `Hold ${n + 1}`}
+                    </Button>
+                  )}
+                </li>
+              ),
+            )}
+          </ul>
+        </div>
+      ))}
+      {kinds.includes("lit-wall") && (
+        <Button look="quiet" onClick={() => takeTool("Bounds", "draw")}>
+          Draw garbage
+        </Button>
+      )}
+      {kinds.some((kind) => kind !== "lit-wall") && (
+        <Button look="quiet" onClick={() => takeTool("Bounds", "draw-holdout")}>
+          Draw a holdout
+        </Button>
+      )}
+    </div>
   );
 }
 

@@ -254,6 +254,16 @@ function LogRow({ entry, shotId, onBack }: { entry: LogEntry; shotId: number; on
             </button>
           )}
         </div>
+        {entry.proposed && (
+          <details className="text-[12px] text-soft">
+            <summary className="cursor-pointer hover:text-text">why, and what it leaves</summary>
+            <ul className="mt-1 space-y-1">
+              {[...entry.proposed.notSolved.map((n) => n.what), ...entry.proposed.reasons].map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          </details>
+        )}
       </div>
     </li>
   );

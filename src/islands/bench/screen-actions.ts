@@ -100,7 +100,7 @@ export async function prepareProposal(): Promise<void> {
 }
 
 /** Proposes everything from measurement; one undoable change. What is set while it is made counts: it is made again from that. */
-export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolved">> {
+export async function proposeAll(): Promise<void> {
   try {
     let from: Recipe;
     let found: Proposal;
@@ -110,12 +110,10 @@ export async function proposeAll(): Promise<Pick<Proposal, "reasons" | "notSolve
     } while (state().recipe !== from);
     const { recipe: key, reasons, notSolved } = found;
     drawAhead(key, lookOf(key));
-    settle("Plate", "Whole key proposed from measurement", () => key);
+    settle("Plate", "Whole key proposed from measurement", () => key, { reasons, notSolved });
     look(lookOf(key));
-    return { reasons, notSolved };
   } catch (error) {
     complain(error);
-    return { reasons: [], notSolved: [] };
   }
 }
 

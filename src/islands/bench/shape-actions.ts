@@ -4,32 +4,36 @@ import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
 import type { Tightest } from "../../core/matte/tightest";
-import { explainIssues, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
+import { holdoutAlong, newShape } from "../../core/recipe/new-shape";
+import { explainIssues, MOST_SHAPES, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
 import { measureWorker } from "./engine";
 import { cleanFootage, complain, move, plateFootage, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
+const TOO_MANY = `A shot holds at most ${MOST_SHAPES} shapes; remove some first.`;
 
-export function addShape(points: readonly Point[], kind: Shape["kind"]): void {
+/** Adds a shape as it was drawn. */
+export const addShape = (points: readonly Point[], kind: Shape["kind"]): void =>
+  takeShapes([newShape(points, kind, state().recipe.bounds.garbage)], `drawn, ${points.length} corners`);
+
+/** Adds holdouts along the outlines of places that stay open; one undoable change. */
+export function holdPlaces(outlines: readonly (readonly Point[])[]): void {
   const { garbage } = state().recipe.bounds;
-  let n = garbage.filter((s) => s.kind === kind).length + 1;
-  while (garbage.some((s) => s.id === `${kind}-${n}`)) n++;
-  const shape: Shape = {
-    id: `${kind}-${n}`,
-    name: `${kind === "garbage" ? "Garbage" : "Holdout"} ${n}`,
-    points: [...points],
-    keys: [],
-    kind,
-    smooth: kind === "holdout",
-    out: kind === "garbage" ? "outside" : "inside",
-    soft: 6,
-    lean: 0,
-  };
-  settle("Bounds", `${shape.name} drawn, ${points.length} corners`, (r) => ({
+  const added: Shape[] = [];
+  for (const outline of outlines) added.push(holdoutAlong(outline, [...garbage, ...added]));
+  takeShapes(added, added.length === 1 ? "closes a place that stayed open" : "close places that stayed open");
+}
+
+function takeShapes(shapes: readonly Shape[], how: string): void {
+  if (state().recipe.bounds.garbage.length + shapes.length > MOST_SHAPES) {
+    complain(new Error(TOO_MANY));
+    return;
+  }
+  settle("Bounds", `${shapes.map((s) => s.name).join(", ")} ${how}`, (r) => ({
     ...r,
-    bounds: { ...r.bounds, garbage: [...r.bounds.garbage, shape] },
+    bounds: { ...r.bounds, garbage: [...r.bounds.garbage, ...shapes] },
   }));
-  useBench.setState({ selectedShape: shape.id });
+  useBench.setState({ selectedShape: shapes[0]?.id ?? null });
 }
 
 /** The current pass counts inside this outline. */
@@ -128,7 +132,7 @@ export function bringInShapes(text: string): void {
       ? groups.map(shapeOfGroup)
       : [...file.querySelectorAll("path")].map((p) => shapeOfPaths([[null, p.getAttribute("d") ?? ""]], {}));
     if (read.length === 0) throw new RangeError("The SVG file holds no path.");
-    if (garbage.length + read.length > 64) throw new RangeError("A shot holds at most 64 shapes; remove some first.");
+    if (garbage.length + read.length > MOST_SHAPES) throw new RangeError(TOO_MANY);
     const added = read.map((shape, k): Shape => {
       let n = garbage.length + k + 1;
       while (garbage.some((s) => s.id === `${shape.kind}-${n}`)) n++;

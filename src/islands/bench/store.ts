@@ -3,7 +3,8 @@ import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
-import type { Completed, LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
+import type { Proposed } from "../../core/documents/proposed";
+import type { Completed, LastProposed, LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
 import type { Region } from "../../core/image/plane";
 import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
@@ -75,6 +76,8 @@ interface Bench {
   media: Media[];
   versions: readonly Version[];
   log: readonly LogEntry[];
+  /** The last proposal that was taken: why it is as it is, and what it leaves. */
+  proposed: LastProposed | null;
   /** Figures of the shown frame; `exact` when measured at full size for the settled recipe. */
   figures: Measured | null;
   exact: boolean;
@@ -137,6 +140,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     media,
     versions: shot.versions,
     log: shot.log,
+    proposed: shot.proposed,
     figures: null,
     exact: false,
     drawn: null,
@@ -253,13 +257,13 @@ function enqueue<T>(work: () => Promise<T>): Promise<T | null> {
   return result;
 }
 
-function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | null): void {
+function save(recipe: Recipe, step: Step, what: string, before: LoggedFigures | null, proposed?: Proposed): void {
   const { shot, view } = get();
   const saved = enqueue(async () => {
     const answer = await call<{ revision: number; entry: LogEntry | null }>(`/api/shots/${shot.id}/changes`, "POST", {
       recipe,
       revision,
-      entry: { frame: view.frame, step, what, before },
+      entry: { frame: view.frame, step, what, before, proposed },
     });
     revision = answer.revision;
     if (answer.entry) set({ log: [answer.entry, ...get().log] });
@@ -299,13 +303,13 @@ export function move(change: (recipe: Recipe) => Recipe): void {
   set({ live: change(get().recipe), exact: false });
 }
 
-/** A settled change: one step of undo, one line in the log, saved at once. */
-export function settle(step: Step, what: string, change: (recipe: Recipe) => Recipe): void {
+/** A settled change: one step of undo, one line in the log, saved at once. @param proposed where it is a proposed key, why it is as it is */
+export function settle(step: Step, what: string, change: (recipe: Recipe) => Recipe, proposed?: Proposed): void {
   const state = get();
   const next = change(state.recipe);
   const before = figuresBefore();
-  set({ recipe: next, live: null, exact: false });
-  save(next, step, what, before);
+  set({ recipe: next, live: null, exact: false, ...(proposed ? { proposed: { frame: state.view.frame, ...proposed } } : {}) });
+  save(next, step, what, before, proposed);
 }
 
 let lastExact: { frame: number; figures: Measured } | null = null;

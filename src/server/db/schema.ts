@@ -77,6 +77,8 @@ export const log = sqliteTable(
     recipe: text("recipe", { mode: "json" }),
     /** A small picture of the composite after the change, as a data address. */
     thumb: text("thumb"),
+    /** Why a proposed key is as it is, and what it leaves; null for what was set by hand. */
+    proposed: text("proposed", { mode: "json" }),
   },
   (t) => [index("log_by_shot").on(t.shotId, t.id)],
 );

@@ -135,7 +135,7 @@ describe("shots", () => {
   it("save changes in one transaction, in order, and refuse an old revision", async () => {
     const { createJob, createShot, getShot, saveChange } = await import("../shots");
     const { addNote, completeEntry, keepVersion, listLog, pictureOfEntry, recipeOfEntry, renameVersion } = await import("../records");
-    const { completedSchema } = await import("../../core/documents/shot");
+    const { changeSchema, completedSchema } = await import("../../core/documents/shot");
     const { database } = await import("../db/open");
     const info = {
       kind: "still",
@@ -184,7 +184,17 @@ describe("shots", () => {
     expect(listLog(id, "nothing of the kind")).toEqual([]);
     const missing = { ...defaultRecipe(), scene: { ...defaultRecipe().scene, background: "c".repeat(64) } };
     expect(() => saveChange(id, { recipe: missing, revision: 1, entry })).toThrow(/no such plate/);
-    expect(getShot(id).revision).toBe(1);
+    expect(getShot(id)).toMatchObject({ revision: 1, proposed: null });
+    const place = { x: 1, y: 2, width: 3, height: 4 };
+    const notSolved = [{ kind: "half-open" as const, what: "A lid", place, outline: [{ x: 1, y: 2 }] }];
+    const why = { ...entry, frame: 3, proposed: { reasons: ["By its noise"], notSolved } };
+    expect(changeSchema.safeParse({ recipe: defaultRecipe(), revision: 1, entry: why }).success).toBe(true);
+    const strange = { ...why, proposed: { ...why.proposed, more: 1 } };
+    expect(changeSchema.safeParse({ recipe: defaultRecipe(), revision: 1, entry: strange }).success).toBe(false);
+    saveChange(id, { recipe: defaultRecipe(), revision: 1, entry: why });
+    saveChange(id, { recipe: defaultRecipe(), revision: 2, entry });
+    expect(getShot(id).proposed).toEqual({ frame: 3, reasons: ["By its noise"], notSolved });
+    expect(listLog(id).map((e) => e.proposed?.reasons.length)).toEqual([undefined, 1, undefined, undefined]);
     const one = keepVersion(id, { name: "first", recipe: defaultRecipe(), figures, frame: 1 });
     expect(keepVersion(id, { name: "second", recipe: defaultRecipe(), figures: null, frame: 1 }).number).toBe(2);
     expect(renameVersion(id, one.id, "better").name).toBe("better");
