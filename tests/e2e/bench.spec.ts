@@ -7,6 +7,7 @@ import { decode as decodePng } from "fast-png";
 import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
 import { linearToSrgb } from "../../src/core/color/srgb";
 import type { Proposed } from "../../src/core/documents/proposed";
+import { defaultRecipe } from "../../src/core/recipe/schema";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
 import { drag, figure, onPage, restingAt, settled, shownAt, shownAtAll } from "./picture";
@@ -316,6 +317,13 @@ test("the plate report appears by itself, its findings fly to their place, and a
 });
 
 test("why a key was proposed stays told, and what it leaves half open is held along its outline", async ({ page }) => {
+  const { id } = (await shots()).find((s) => /honey table/.test(s.name))!;
+  const { revision } = await server.json<{ revision: number }>(`/api/shots/${id}`);
+  await server.fetch(`/api/shots/${id}/changes`, {
+    method: "POST",
+    body: JSON.stringify({ recipe: defaultRecipe(), revision, entry: null }),
+    headers: { "content-type": "application/json" },
+  });
   const shot = await open(page, /honey table/);
   await rung(page, "Plate").click();
   await page.getByRole("button", { name: "Propose the whole key" }).click();

@@ -26,6 +26,9 @@ export interface Region {
   readonly height: number;
 }
 
+/** Lines of a frame, by which lengths in it are measured: its shorter side, so that an upright frame has those of the same one lying. */
+export const linesOf = ({ width, height }: { readonly width: number; readonly height: number }): number => Math.min(width, height);
+
 /** Where a kernel gets its result's memory: fresh, or from a pool. The contents may be anything; every kernel that takes one writes all of it. */
 export type Allocate = (length: number) => Float32Array;
 export const fresh: Allocate = (length) => new Float32Array(length);

@@ -22,8 +22,8 @@ export interface SubjectDifference {
 }
 
 /**
- * Widest plate on which certain subject is found and carried outwards as it is, px; and how wide the copy of a wider one is at the least, reduced by
- * the largest power of two: previews of half and a quarter of its size look at the same copy.
+ * Longer side of the largest plate on which certain subject is found and carried outwards as it is, px; and that of a larger one's copy at the least,
+ * reduced by the largest power of two: previews of half and a quarter of its size look at the same copy.
  */
 const WHOLE = 960;
 const COPY = 480;
@@ -73,7 +73,7 @@ export interface SubjectOwn {
  */
 export function subjectExcess(plate: Picture, key: SubjectDifference, scale = 1, allocate: Allocate = fresh): SubjectOwn | null {
   const { primary, weight, screen } = key;
-  const factor = copyFactor(plate.width / scale, scale);
+  const factor = copyFactor(Math.max(plate.width, plate.height) / scale, scale);
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const n = w * h;
@@ -151,7 +151,7 @@ export function shrinkOwn(own: SubjectOwn, full: { readonly width: number; reado
   return { excess: shrunk(excess), warmest: some(warmest), nearScreen: shrunk(nearScreen), paler: some(paler), passed: some(passed) };
 }
 
-/** By how much a plate is reduced. @param full width of the full frame, px @param scale the plate's size over its */
+/** By how much a plate is reduced. @param full longer side of the full frame, px @param scale the plate's size over its */
 function copyFactor(full: number, scale: number): number {
   return full <= WHOLE ? 1 : Math.max(1, Math.round(scale * 2 ** Math.floor(Math.log2(full / COPY))));
 }

@@ -1,11 +1,11 @@
 import type { Rgb } from "../color/hue";
 import { boxMean } from "../image/box";
-import type { Picture } from "../image/plane";
+import { linesOf, type Picture } from "../image/plane";
 import { percentile, placesWhere, valuesAt } from "../image/rank";
 import { excessPlane, otherChannels, type Primary, screenPrimary } from "../screen/primary";
 import { bestWeight } from "./parting-weight";
 
-/** How far around nothing may cover more than a crest does, as a share of the frame's height. */
+/** How far around nothing may cover more than a crest does, as a share of the frame's lines. */
 const AROUND = 1 / 120;
 /** Plain matte from which on a crest is of something, and by how much less than the most around it is as much. */
 const SOMETHING = 0.3;
@@ -40,7 +40,7 @@ export function weightOfThinThings(
     height,
     1,
   );
-  const radius = Math.max(3, Math.round(AROUND * height));
+  const radius = Math.max(3, Math.round(AROUND * linesOf(plate)));
   const crests = placesWhere(
     (i) => (cover[i] as number) > SOMETHING && !isBeyond(i) && isCrest(cover, i, width, height, radius),
     cover.length,

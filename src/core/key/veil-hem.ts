@@ -7,7 +7,7 @@ const STEP = 0.12;
 const NEAR = 0.03;
 /** How far what the veil lets through may be from what the screen's excess tells of it: it has some of its own. */
 const OWN_EXCESS = 0.1;
-/** Least length of a hem, as a share of the frame's height; how far it may lean from line to line, and lines over which it may be lost, reduced px. */
+/** Least length of a hem, as a share of the frame's lines; how far it may lean from line to line, and lines over which it may be lost, reduced px. */
 const LENGTH = 1 / 15;
 const LEANS = 2;
 const GAP = 2;
@@ -30,7 +30,7 @@ export interface Veil {
  * @param solid 1 where something stands away from the screen and is as good as solid, on the grid of `seen`
  */
 export function liesOverSubject({ width, height, light, others }: AgainstScreen, solid: Uint8Array, veil: Veil): boolean {
-  const least = LENGTH * height;
+  const least = LENGTH * Math.min(width, height);
   const isHem = (veiled: number, bare: number): boolean => {
     if (!solid[veiled] || !solid[bare]) return false;
     const [p, o, q, r] = [light[veiled], others[veiled], light[bare], others[bare]] as [number, number, number, number];

@@ -2,7 +2,7 @@ import { boxMean } from "../image/box";
 import { areaRuns, type Runs } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { bothOf, maskOver, maskUnder, notOf } from "../image/mask";
-import { type Allocate, fillAround, fresh, type Plane, type Region, wholeOf } from "../image/plane";
+import { type Allocate, fillAround, fresh, linesOf, type Plane, type Region, wholeOf } from "../image/plane";
 import { pointwise } from "../kernels/pointwise";
 import { isShade, type MissingLight } from "../screen/shade";
 import { cutOffMarkers } from "./cut-off";
@@ -35,16 +35,16 @@ export interface Bounds {
 /** An enclosed area whose matte falls under this somewhere and which is larger than a speck is a true gap to the screen. */
 const GAP = 0.4;
 
-/** Area, as a share of the square of the frame's height, from which on such a place may be a veil out of focus; and the matte a true reflection of that size stays over. */
+/** Area, as a share of the square of the frame's lines, from which on such a place may be a veil out of focus; and the matte a true reflection of that size stays over. */
 const WIDE = 1 / 2000;
 const WIDE_GAP = 0.7;
 
-/** Area, as a share of the square of the frame's height, up to which a faint island is of the recording, which compresses blocks of 8 × 8; px² at least. */
+/** Area, as a share of the square of the frame's lines, up to which a faint island is of the recording, which compresses blocks of 8 × 8; px² at least. */
 const BLOCKS = 1 / 2000;
 const LEAST_BLOCKS = 100;
 /** Its area with the rim that averaging gives it, over its own. */
 const RIMMED = 2;
-/** How little else lies around such an island, as a share of a square of so many heights to each side: pieces of mesh or strands lie in crowds. */
+/** How little else lies around such an island, as a share of a square of so many frames' lines to each side: pieces of mesh or strands lie in crowds. */
 const AROUND = 1 / 16;
 const ALONE = 0.012;
 
@@ -87,7 +87,7 @@ export function automaticBounds(
   const { outLevel, specks, islands, faint = 0 } = settings;
   if (islands > specks) cutOffMarkers(present, pull, islands * area);
   dropIslands(present, pull, outLevel, Math.max(specks, islands) * area);
-  if (faint > outLevel) dropFaintIslands(present, pull, faint, Math.max(LEAST_BLOCKS * area, BLOCKS * height * height));
+  if (faint > outLevel) dropFaintIslands(present, pull, faint, Math.max(LEAST_BLOCKS * area, BLOCKS * linesOf(pull) ** 2));
   const grow = Math.max(1, settings.grow * scale);
   const shrink = Math.max(1, settings.shrink * scale);
   const soft = Math.max(0.5, settings.soft * scale);
@@ -112,7 +112,7 @@ function calmWithin({ width, height, data }: Plane, inside: Region): Float32Arra
 }
 
 /**
- * Least area of a fold, a seam or a stain, as a share of the square of the frame's shorter side; pull over which it is a black thing, a line in glass
+ * Least area of a fold, a seam or a stain, as a share of the square of the frame's lines; pull over which it is a black thing, a line in glass
  * say; share of its outline that may meet a subject.
  */
 const FOLD = 1 / 4000;
@@ -164,10 +164,10 @@ function dropShade(
     rim[label]!++;
     if ((data[i] as number) > something) met[label]! += present[i] as number;
   };
-  const least = new Float32Array(areas.length).fill(FOLD * Math.min(width, height) ** 2);
+  const least = new Float32Array(areas.length).fill(FOLD * linesOf({ width, height }) ** 2);
   if (beside)
     for (let k = 0; k < count; k++)
-      if (beside.subarray(starts[k], ends[k]).includes(1)) least[labels[k] as number] = PIECE * FOLD * Math.min(width, height) ** 2;
+      if (beside.subarray(starts[k], ends[k]).includes(1)) least[labels[k] as number] = PIECE * FOLD * linesOf({ width, height }) ** 2;
   const large = (label: number) => (areas[label] as number) >= (least[label] as number);
   for (let k = 0; k < count; k++) {
     const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];
@@ -272,7 +272,7 @@ function dropFaintIslands(present: Uint8Array, pull: Plane, faint: number, most:
     if (!dropped[label]) continue;
     for (let i = starts[k] as number; i < (ends[k] as number); i++) if ((pull.data[i] as number) > faint) dropped[label] = false;
   }
-  const others = othersAround(present, runs, pull, Math.ceil(AROUND * pull.height));
+  const others = othersAround(present, runs, pull, Math.ceil(AROUND * linesOf(pull)));
   for (let k = 0; k < count; k++) {
     const label = labels[k] as number;
     if (dropped[label] && (others[label] as number) <= ALONE) present.fill(0, starts[k], ends[k]);
@@ -300,7 +300,7 @@ function closeReflections(thin: Uint8Array, calm: Plane, specks: number, shrink:
       label > 0 &&
       !atBorder[label] &&
       (others[label] as number) <= CROWD &&
-      (size <= specks || (lowest[label] as number) > (size > WIDE * height * height ? WIDE_GAP : GAP)),
+      (size <= specks || (lowest[label] as number) > (size > WIDE * linesOf(calm) ** 2 ? WIDE_GAP : GAP)),
   );
   for (let k = 0; k < count; k++) if (closed[labels[k] as number]) thin.fill(0, starts[k], ends[k]);
 }

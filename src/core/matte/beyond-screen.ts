@@ -2,15 +2,15 @@ import { distanceTo } from "../image/distance";
 import { enlargeChannel } from "../image/fill-in";
 import { lumaOf } from "../image/luma";
 import { fillAround, type Picture, type Plane, type Region } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
+import { factorTo, shrinkPicture } from "../image/resample";
 import { beyondScreen } from "../screen/areas";
 import { reducedInside } from "../screen/bars";
 import { screenMask } from "../screen/find";
 import { screenLightOf } from "../screen/light";
 import type { Primary } from "../screen/primary";
 
-/** Width of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */
-const BEYOND_WIDTH = 480;
+/** Longer side of the copy on which the screen's end is looked for, px; and how far its rim reaches in, in such px. */
+const BEYOND_SIDE = 480;
 const BEYOND_RIM = 2.5;
 
 /**
@@ -19,7 +19,7 @@ const BEYOND_RIM = 2.5;
  * @param held what holdouts hold, 0…1; of the size of `garbage`: it stays, beyond the screen too
  */
 export function joinBeyond(garbage: Plane, plate: Picture, primary: Primary, inside: Region, held?: Plane): void {
-  const factor = Math.max(1, Math.round(plate.width / BEYOND_WIDTH));
+  const factor = factorTo(BEYOND_SIDE, plate);
   const small = shrinkPicture(plate, factor);
   const { width: w, height: h } = small;
   const luma = lumaOf(small).data;

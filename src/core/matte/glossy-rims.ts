@@ -2,7 +2,7 @@ import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { maskOver, maskUnder } from "../image/mask";
 import { around } from "../image/neighbours";
-import { type Allocate, fresh, type Plane } from "../image/plane";
+import { type Allocate, fresh, linesOf, type Plane } from "../image/plane";
 
 /** Matte up to which a pixel is open, from which on nearly solid, and from which on as good as solid. */
 const OPEN = 0.12;
@@ -22,8 +22,8 @@ const ROUGH = 0.1;
 /** Distance from an open pixel up to which one is mixed, px of this plane. */
 const BESIDE = 1.2;
 
-/** How far in such rims reach that are worth closing, px, for a frame of that height. */
-export const glossyDepth = (fullHeight: number): number => Math.round(fullHeight / 25);
+/** How far in such rims reach that are worth closing, px, for a frame of so many lines. */
+export const glossyDepth = (lines: number): number => Math.round(lines / 25);
 
 /**
  * Closes glossy rims. Metal and glaze mirror the screen where they turn away from the camera, and a key opens them by as
@@ -46,7 +46,7 @@ export function closeGlossyRims(
   { lens = true }: { readonly lens?: boolean } = {},
 ): Plane {
   const { width, height, data: from } = matte;
-  const unit = Math.max(1, height / LINES);
+  const unit = Math.max(1, linesOf(matte) / LINES);
   const found = findRims(matte, depth, unit, shade);
   const data = allocate(from.length);
   if (data !== from) data.set(from);

@@ -1,6 +1,7 @@
 import { luminance } from "../color/hue";
 import { boxMean } from "../image/box";
 import { lumaOf } from "../image/luma";
+import { linesOf } from "../image/plane";
 import { otherChannels } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "../spill/limit";
 import { ownExcess } from "../spill/own-colour";
@@ -17,7 +18,7 @@ function comparedBy({ spill: { limit, mix } }: JudgedPass) {
   return { neutral, excess, purity: (p: number, u: number, v: number) => excess(p, u, v) / Math.max(1e-4, p) };
 }
 
-/** Depth of the rim and of the inside, shares of the height; and what the rim may have more than the inside, as a share of light. */
+/** Depth of the rim and of the inside, shares of the frame's lines; and what the rim may have more than the inside, as a share of light. */
 const RIM = 1 / 60;
 const INSIDE = 1 / 24;
 const SPILL = 0.012;
@@ -37,6 +38,7 @@ const lacks = (p: number, u: number, v: number) => Math.max(0, Math.min(u, v) - 
 /** Spill that is left, and spill treatment that went too far: the rim's colour against the inside's. */
 export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   const { foreground: f, primary, depth, height } = j;
+  const lines = linesOf(j);
   const [un, vn] = otherChannels(primary);
   const n = depth.length;
   const green = new Float32Array(n);
@@ -49,21 +51,21 @@ export function rimColour(j: Judged, pass: JudgedPass): (Finding | null)[] {
   // the rim have of it well inside.
   const [cloth, within, lack] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
   for (let i = 0; i < n; i++) {
-    if (!j.solid[i] || (depth[i] as number) < INSIDE * height) continue;
+    if (!j.solid[i] || (depth[i] as number) < INSIDE * lines) continue;
     within[i] = 1;
     lack[i] = lacks(f[primary][i] as number, f[un][i] as number, f[vn][i] as number);
     if (purity(j.plate[primary][i] as number, j.plate[un][i] as number, j.plate[vn][i] as number) > NEAR * own) cloth[i] = 1;
   }
-  cloth.set(boxMean(cloth, j.width, height, Math.ceil(1.3 * INSIDE * height)));
+  cloth.set(boxMean(cloth, j.width, height, Math.ceil(1.3 * INSIDE * lines)));
   for (let i = 0; i < n; i++) cloth[i] = (cloth[i] as number) > 0.02 ? 1 : 0;
-  const reach = Math.ceil(1.5 * INSIDE * height);
+  const reach = Math.ceil(1.5 * INSIDE * lines);
   const [lackNear, withinNear] = [boxMean(lack, j.width, height, reach), boxMean(within, j.width, height, reach)];
   const surface = ownExcess(j.plate, j.pull, { primary, limit: neutral, mix, nearScreen: j.nearScreen?.data ?? cloth });
   let [left, drained, warm] = [0, 0, 0];
   const drain = new Float32Array(n);
   const sums = { rim: { green: 0, pink: 0, n: 0 }, inside: { green: 0, pink: 0, n: 0 } };
   for (let i = 0; i < n; i++) {
-    const d = (depth[i] as number) / height;
+    const d = (depth[i] as number) / lines;
     if (!j.solid[i] || (depth[i] as number) < 1.5 || (j.matte.data[i] as number) < 0.9) continue;
     const zone = d <= RIM ? sums.rim : d >= INSIDE ? sums.inside : null;
     if (!zone) continue;

@@ -1,6 +1,7 @@
 import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOver } from "../image/mask";
+import { linesOf } from "../image/plane";
 import { percentile, valuesWhere } from "../image/rank";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import type { Point } from "../matte/polygon";
@@ -19,7 +20,7 @@ const LEAST_AREA = 60;
 const LEAST_HELD = 6;
 const MOST_HELD = 6;
 
-/** How far a soft fringe (strands, motion blur) may reach from the outline and still be one, as a share of the height. */
+/** How far a soft fringe (strands, motion blur) may reach from the outline and still be one, as a share of the frame's lines. */
 const FRINGE = 0.05;
 
 /**
@@ -33,7 +34,7 @@ function beyondFringe(j: Judged, mark: number, distance: Float32Array): { marks:
   const marked = new Uint8Array(source.length);
   for (let i = 0; i < marked.length; i++) if (source[i] === mark) marked[i] = 1;
   const { labels, areas } = labelComponents(marked, width, height);
-  const reach = FRINGE * height;
+  const reach = FRINGE * linesOf(j);
   const nearest = new Float32Array(areas.length).fill(Number.POSITIVE_INFINITY);
   const farthest = new Float32Array(areas.length);
   for (let i = 0; i < labels.length; i++) {
@@ -61,7 +62,7 @@ const restOf = (whole: number, found: number): string =>
 
 /** Rims that mirror the screen and stand open, as far as they are counted as holes. */
 function glossyRims(j: Judged): { marks: Float32Array; count: number; depth: number } {
-  const depth = glossyDepth(j.height / j.scale);
+  const depth = glossyDepth(linesOf(j) / j.scale);
   const marks = new Float32Array(j.matte.data.length);
   let count = 0;
   const { data } = closeGlossyRims(j.matte, depth * j.scale);

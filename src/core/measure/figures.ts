@@ -28,7 +28,7 @@ const GAP_SHARE = 0.67;
 const GAP_AREA = 150;
 
 /** How far inside or outside the outline counting starts: 3 px at 1080 lines, scaled with the frame. */
-export const outlineMargin = (fullHeight: number): number => Math.max(1.5, (3 * fullHeight) / 1080);
+export const outlineMargin = (lines: number): number => Math.max(1.5, (3 * lines) / 1080);
 
 /**
  * The subject's outline: pull at 0.5 or more, with enclosed areas filled unless they are clear, large gaps to the screen
@@ -104,7 +104,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const { width, height } = pull;
   const area = 1 / (scale * scale);
   // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
-  const margin = Math.max(1.5, outlineMargin(height / scale) * scale);
+  const margin = Math.max(1.5, outlineMargin(Math.min(width, height) / scale) * scale);
   const solid = subjectOutline(pull, area);
   const toOutside = distanceTo(notOf(solid), width, height, margin + 1);
   const toInside = distanceTo(solid, width, height, margin + 1);

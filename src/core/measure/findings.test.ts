@@ -199,7 +199,8 @@ describe("findings", () => {
     }
     // Held along the outlines that it offers, none is left open.
     expect(open.hold!.length).toBeGreaterThan(2);
-    const garbage = open.hold!.reduce<Recipe["bounds"]["garbage"]>((all, outline) => [...all, holdoutAlong(outline, all)], []);
+    const garbage: Recipe["bounds"]["garbage"] = [];
+    for (const outline of open.hold!) garbage.push(holdoutAlong(outline, garbage));
     expect(found({ ...proposed.recipe, bounds: { ...proposed.recipe.bounds, garbage } })).toBeUndefined();
   });
   it("offer holdouts along holes that no key can tell from the screen, the largest first", () => {

@@ -1,7 +1,7 @@
 import type { Rgb } from "../color/hue";
 import { distanceTo } from "../image/distance";
 import { notOf } from "../image/mask";
-import type { Picture, Plane, Region } from "../image/plane";
+import { linesOf, type Picture, type Plane, type Region } from "../image/plane";
 import type { Point } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
 import type { SpillLimit } from "../spill/limit";
@@ -100,7 +100,8 @@ export function findFaults(frame: JudgedFrame, pass: JudgedPass): Finding[] {
   const solid = subjectOutline(frame.pull, 1 / frame.scale ** 2);
   const area = solid.reduce((s, v) => s + v, 0);
   if (area < 0.001 * width * height) return [];
-  const lines = height / frame.scale / 1080;
+  const across = linesOf(frame.pull);
+  const lines = across / frame.scale / 1080;
   const judged: Judged = {
     ...frame,
     width,
@@ -109,8 +110,8 @@ export function findFaults(frame: JudgedFrame, pass: JudgedPass): Finding[] {
     area,
     depth: distanceTo(notOf(solid), width, height),
     away: distanceTo(solid, width, height),
-    margin: Math.max(1.5, outlineMargin(height / frame.scale) * frame.scale),
-    side: Math.max(12, height / 9),
+    margin: Math.max(1.5, outlineMargin(across / frame.scale) * frame.scale),
+    side: Math.max(12, across / 9),
     lines,
   };
   const all = [

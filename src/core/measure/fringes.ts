@@ -2,13 +2,13 @@ import { Matrix, solve } from "ml-matrix";
 import { boxMean } from "../image/box";
 import { cornerOf, type Fringes, withoutFringes } from "../image/fringes";
 import type { Picture, Region } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
+import { factorTo, shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { insideBars, reducedInside } from "../screen/bars";
 import type { Primary } from "../screen/primary";
 
-/** Width of the reduced copy that is looked at, px; and by how much it is reduced at least: coarse chroma is full there. */
-const WIDTH = 640;
+/** Longer side of the reduced copy that is looked at, px; and by how much it is reduced at least: coarse chroma is full there. */
+const COPY_SIDE = 640;
 const LEAST_REDUCED = 2;
 const COARSE_REDUCED = 3;
 /** Window in which one channel is a straight line of another, radius. */
@@ -48,7 +48,7 @@ const USUAL = 0.5;
  * @returns 0 where edges tell of none for certain
  */
 export function tellFringes(plate: Picture, primary: Primary, coarse: boolean): Fringes {
-  const factor = Math.max(coarse ? COARSE_REDUCED : LEAST_REDUCED, Math.round(plate.width / WIDTH));
+  const factor = Math.max(coarse ? COARSE_REDUCED : LEAST_REDUCED, factorTo(COPY_SIDE, plate));
   const small = shrinkPicture(plate, factor);
   const inside = reducedInside(insideBars(plate), plate, small, factor);
   const green = slopesOf(small, inside);

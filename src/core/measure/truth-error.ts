@@ -3,7 +3,7 @@ import { linearToLab } from "../color/lab";
 import { boxMean } from "../image/box";
 import { distanceTo } from "../image/distance";
 import { maskOf, maskUnder } from "../image/mask";
-import type { Picture, Plane } from "../image/plane";
+import { linesOf, type Picture, type Plane } from "../image/plane";
 import { otherChannels, type Primary } from "../screen/primary";
 import { outlineMargin } from "./figures";
 
@@ -37,7 +37,7 @@ export function matteError(matte: Plane, truth: Plane): MatteError {
   let [core, background, edge, all] = [0, 0, 0, 0];
   let [cores, backgrounds, edges] = [0, 0, 0];
   let [inside, insides] = [0, 0];
-  const margin = outlineMargin(matte.height);
+  const margin = outlineMargin(linesOf(matte));
   const toOutside = distanceTo(maskUnder(truth.data, 0.5), matte.width, matte.height, margin + 1);
   for (let i = 0; i < matte.data.length; i++) {
     const m = matte.data[i] as number;
@@ -95,7 +95,7 @@ export function compositeError(foreground: Picture, truth: Plane, colour: Pictur
   return count ? sum / count : 0;
 }
 
-/** Half side of the square over which spill is averaged, as a share of the height: light falls smoothly, grain does not. */
+/** Half side of the square over which spill is averaged, as a share of the frame's lines: light falls smoothly, grain does not. */
 const SPILL_SQUARE = 1 / 120;
 
 /** What counts as spill: all light of the screen, or what of it shows, over the neutral limit (the mean of the two other channels). */
@@ -129,7 +129,7 @@ export function spillLeft(
       const k = 1 / (truth.data[i] as number);
       return s ? excess(p, i, premultiplied ? k : 1) - Math.max(least, excess(free, i, k)) : 0;
     });
-  const radius = Math.round(SPILL_SQUARE * height);
+  const radius = Math.round(SPILL_SQUARE * linesOf(truth));
   const around = (values: Float32Array) => boxMean(values, width, height, radius);
   const share = around(Float32Array.from(subject));
   const total = (values: Float32Array) =>

@@ -9,6 +9,7 @@ import { normal } from "../image/normal";
 import type { Picture, Plane } from "../image/plane";
 import { random } from "../image/random";
 import { decodeRawFrame } from "../image/raw-frame";
+import { turnChannel, turnPicture } from "../image/turn";
 import { matteError } from "../measure/truth-error";
 import { screenPrimary } from "../screen/primary";
 import { cameraReading, record } from "../simulate/camera";
@@ -38,6 +39,23 @@ function proposed(plate: Picture): { matte: Plane; recipe: ReturnType<typeof pro
 }
 
 describe("a proposal", () => {
+  it("measures an upright frame as the same one lying", () => {
+    // Its copies are half its size, lying and upright.
+    const [w, h] = [960, 540];
+    const figure = { covers: (x: number, y: number) => (Math.abs(x - 480) < 105 && y > 180 ? 1 : 0), colour: skin };
+    const hangs = (x: number, y: number) => y > 90 && y <= 180 && Math.abs(x - 480) < 105;
+    const strands = { covers: (x: number, y: number) => (hangs(x, y) && x % 6 < 1 ? 1 : 0), colour: even(0.2, 0.12, 0.06) };
+    const { plate } = plateOf(w, h, [figure, strands]);
+    const [lying, upright] = [proposed(plate), proposed(turnPicture(plate, 1))];
+    const lengths = ({ passes: [pass] }: typeof lying.recipe) => {
+      const { matte, pull } = pass as (typeof lying.recipe.passes)[number];
+      return { bounds: matte.bounds, reach: pull.unmix.reach, rims: pull.unmix.rims };
+    };
+    expect(lengths(upright.recipe)).toEqual(lengths(lying.recipe));
+    const turned = turnChannel(lying.matte.data, w, h, 1);
+    const apart = turned.reduce((sum, v, i) => sum + (v - (upright.matte.data[i] as number)) ** 2, 0) / turned.length;
+    expect(Math.sqrt(apart)).toBeLessThan(1e-5);
+  });
   it("tells the weight for straws by what of them covers most, as nothing of them lies deeper than the margin", () => {
     const at = (x: number, y: number, lean: number) => (((x + lean * y) % 30) + 30) % 30 < 5;
     const covers: At<number> = (x, y) => (y > 90 && (at(x, y, 0.5) || at(x, y, -0.4)) ? 1 : 0);

@@ -2,9 +2,9 @@ import type { Rgb } from "../color/hue";
 import { encodeWith, isVideo } from "../color/transfer";
 import type { NotSolved, Proposed } from "../documents/proposed";
 import { lumaOf } from "../image/luma";
-import type { Picture } from "../image/plane";
+import { linesOf, type Picture } from "../image/plane";
 import { placesWhere } from "../image/rank";
-import { shrinkChannel, shrinkPicture } from "../image/resample";
+import { factorTo, shrinkChannel, shrinkPicture } from "../image/resample";
 import { share } from "../measure/judged";
 import { partAreas } from "../screen/areas";
 import { insideBars, reducedInside } from "../screen/bars";
@@ -28,10 +28,10 @@ export interface Proposal extends Proposed {
   readonly recipe: Recipe;
 }
 
-/** How far subject colours are looked for, as a share of the frame's height, so that large frames are pulled as small ones are; px at least. */
+/** How far subject colours are looked for, as a share of the frame's lines, so that large frames are pulled as small ones are; px at least. */
 const REACH = 0.11;
 const LEAST_REACH = 48;
-/** About how wide the copy is on which what stays open is looked for, px. */
+/** About how long the longer side of the copy is on which what stays open is looked for, px. */
 const LOOKED_AT = 640;
 /** Share of certain subject in a near-screen colour from which on it is told of. */
 const WARDROBE = 0.004;
@@ -134,7 +134,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
           ...(base.passes[0] as Pass).pull,
           method: "unmix",
           weight,
-          unmix: { ...(base.passes[0] as Pass).pull.unmix, reach: Math.max(LEAST_REACH, Math.round(plate.height * REACH)) },
+          unmix: { ...(base.passes[0] as Pass).pull.unmix, reach: Math.max(LEAST_REACH, Math.round(linesOf(plate) * REACH)) },
         },
         matte: { ...(base.passes[0] as Pass).matte, black: 0, white: 1 },
         spill: {
@@ -184,7 +184,7 @@ export function proposeRecipe(plate: Picture, frame: number, base: Recipe = defa
   pass.matte = { ...pass.matte, ...levels.matte };
 
   // What stays open inside the subject and looks like the screen: a mirror, a glossy face. No key can tell.
-  const reduce = Math.max(1, Math.round(plate.width / LOOKED_AT));
+  const reduce = factorTo(LOOKED_AT, plate);
   // By steps of its own: a clean plate that was reduced is not the one that a reduced frame makes, nor is what is told of the subject.
   const knowing = { ...looked, plate: { ...looked.plate, cleanPlate, ...(subject ? { subject } : {}) } };
   const reduced = () => evaluate(recipe, knowing, { reduce, outputs: ["matte"], frame });

@@ -1,7 +1,7 @@
 import { luminance } from "../color/hue";
 import { lumaOf } from "../image/luma";
 import { maskUnder } from "../image/mask";
-import type { Plane } from "../image/plane";
+import { linesOf, type Plane } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { type Finding, findFaults } from "../measure/findings";
 import { edgeFlicker, type Watched, watched } from "../measure/flicker";
@@ -70,7 +70,7 @@ export interface Found {
   readonly strands: StrandsPlace | null;
 }
 
-/** Side of the square in which strands are looked for, as a share of the height. */
+/** Side of the square in which strands are looked for, as a share of the frame's lines. */
 const STRANDS_SIDE = 0.25;
 
 /**
@@ -93,7 +93,7 @@ export function judgeFrame(
   const e = evaluate({ ...recipe, paint: [] }, sources, { ...frame, outputs }, cache);
   const { plate, pull, matte, foreground, garbage, figures } = e as Required<Evaluation>;
   const scale = 1 / at.reduce;
-  const strands = strandsPlace(pull, matte, garbage, scale, Math.max(12, STRANDS_SIDE * pull.height));
+  const strands = strandsPlace(pull, matte, garbage, scale, Math.max(12, STRANDS_SIDE * linesOf(pull)));
   const list = findFaults(
     {
       plate,

@@ -1,6 +1,6 @@
 import { labelComponents } from "../image/components";
 import { maskOver } from "../image/mask";
-import { clipRegion, type Picture, type Plane, type Region, wholeOf } from "../image/plane";
+import { clipRegion, linesOf, type Picture, type Plane, type Region, wholeOf } from "../image/plane";
 import { deviationOf, meanOf } from "../measure/correlation";
 
 /** Markers of one size that make a set; and how many of all patches must be of it for them to be markers. */
@@ -11,7 +11,7 @@ const ONE_COLOUR = Math.cos(Math.PI / 15);
 const OF_ONE_COLOUR = 0.5;
 /** Deviation of how much alike patches cover, as a share of the mean, over which they are not of one size. */
 const ONE_SIZE = 0.16;
-/** Area of a patch's box, as a share of the square of the frame's height, under which it may be of the recording, and no thing. */
+/** Area of a patch's box, as a share of the square of the frame's lines, under which it may be of the recording, and no thing. */
 const LEAST_THING = 1 / 7000;
 
 /**
@@ -22,7 +22,7 @@ export function areSwarm(patches: readonly Region[], pull: Plane, plate: Picture
   if (patches.length === 0) return false;
   if (mostOfOneColour(patches, pull, plate, screen) < OF_ONE_COLOUR * patches.length) return true;
   const { count, usual } = setOfMarkers(patches);
-  if (usual > LEAST_THING * pull.height ** 2) {
+  if (usual > LEAST_THING * linesOf(pull) ** 2) {
     if (count < ALIKE * patches.length) return true;
     // Markers are cut to one size, or torn to about one. Bees are nearer and farther, and turn.
     const covered = alike(patches.map((p) => present(p, pull))).alike;
@@ -80,9 +80,9 @@ function alike(sizes: readonly number[]): { readonly usual: number; readonly ali
 
 const isAlike = (size: number, usual: number): boolean => size > usual / 2 && size < 2 * usual;
 
-/** A marker's soft rim, all that is over the grain, goes at most so far beyond its box; the second as a share of the frame's height. */
+/** A marker's soft rim, all that is over the grain, goes at most so far beyond its box; the second as a share of the frame's lines. */
 const SOFT_RIM = 4;
-const SOFT_RIM_OF_HEIGHT = 1 / 100;
+const SOFT_RIM_OF_LINES = 1 / 100;
 
 /**
  * The largest island that a marker of a set makes, its soft rim with it, px²: of a small one, or through a soft lens, the rim is most.
@@ -96,7 +96,7 @@ export function largestIsland(markers: readonly Region[], usual: number, pull: P
     const label = labels[i] as number;
     if (label && (pull.data[i] as number) > level) sizes.set(label, (sizes.get(label) ?? 0) + 1);
   }
-  const beyond = 2 * Math.max(SOFT_RIM, SOFT_RIM_OF_HEIGHT * height);
+  const beyond = 2 * Math.max(SOFT_RIM, SOFT_RIM_OF_LINES * linesOf(pull));
   let largest = 0;
   for (const m of markers) {
     if (!isAlike(m.width * m.height, usual)) continue;

@@ -1,5 +1,5 @@
 import type { NotSolved } from "../documents/proposed";
-import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
+import { linesOf, type Picture, type Plane, type Region, regionInFull } from "../image/plane";
 import { densestPlace } from "../measure/densest";
 import { share } from "../measure/judged";
 import { openPlaces, placeAround } from "../measure/open-places";
@@ -37,7 +37,7 @@ export function beyondTheKey(areas: Areas, factor: number, plate: Picture): NotS
 export function clippedAway(plate: Picture, pull: Plane, primary: Primary, from: number): NotSolved[] {
   const clipped = clippedScreen(plate, pull, primary, from);
   if (clipped.share <= CLIPPED_LEAST) return [];
-  const place = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, plate.height / 9)) as Region;
+  const place = densestPlace(clipped.marks, plate.width, plate.height, 1, Math.max(12, linesOf(plate) / 9)) as Region;
   return [
     {
       kind: "clipped",
@@ -75,6 +75,6 @@ export function leftOpen(matte: Plane, pull: Plane, reduce: number): NotSolved[]
 
 /** A place with room around it to see what it is part of. */
 function marginAround({ x, y, width, height }: Region, plate: Picture): Region {
-  const room = Math.round(plate.height / 12);
+  const room = Math.round(linesOf(plate) / 12);
   return { x: x - room, y: y - room, width: width + 2 * room, height: height + 2 * room };
 }

@@ -3,7 +3,7 @@ import { carryColour } from "../edge/carry-colour";
 import { edgeColour } from "../edge/edge-colour";
 import { rimChroma } from "../edge/rim-chroma";
 import { strandFringe } from "../edge/strand-fringe";
-import { channels, type Picture, type Plane } from "../image/plane";
+import { channels, linesOf, type Picture, type Plane } from "../image/plane";
 import { PULLS } from "../key/pulls";
 import { type SubjectOwn, shrinkOwn, subjectExcess } from "../key/subject-difference";
 import { applyBounds, automaticBounds, type Bounds } from "../matte/auto-bounds";
@@ -59,7 +59,7 @@ export interface PassRun {
   readonly colour: () => Picture;
 }
 
-/** How far the surroundings of a drained patch are looked for, as a share of the frame's height. */
+/** How far the surroundings of a drained patch are looked for, as a share of the frame's lines. */
 const REFILL_REACH = 1 / 40;
 
 /** One pull with everything done to it: levels, bounds, edge, fringe, spill and colour. */
@@ -168,7 +168,7 @@ export function passSteps(frame: PassFrame, pass: Pass): PassRun {
     refill > 0
       ? cache.step("refill", spillKey, () => {
           const { picture, removed } = limited();
-          const filled = refillColour(picture, removed, unitLuminance(primary), refill, REFILL_REACH * plate.height, allocate);
+          const filled = refillColour(picture, removed, unitLuminance(primary), refill, REFILL_REACH * linesOf(plate), allocate);
           return { value: { picture: filled, removed }, owned: channels(filled) };
         })
       : limited();

@@ -1,5 +1,5 @@
 import { boxMean } from "../image/box";
-import { type Picture, type Plane, type Region, regionInFull } from "../image/plane";
+import { linesOf, type Picture, type Plane, type Region, regionInFull } from "../image/plane";
 import { percentile } from "../image/rank";
 import { glossyDepth } from "../matte/glossy-rims";
 import { edgeWidths } from "../measure/edge-width";
@@ -14,7 +14,7 @@ import type { Pass } from "./schema";
 /** Levels that automatic bounds start from at the least and at the most. */
 const OUT_LEAST = 0.03;
 const OUT_MOST = 0.2;
-/** Share of the frame's height by which bounds keep clear of the edge. */
+/** Share of the frame's lines by which bounds keep clear of the edge. */
 const CLEAR = 1 / 120;
 /** Area of an island against its marker's own box: shadow and soft rim come on top. */
 const MARKER_ROOM = 1.5;
@@ -24,7 +24,7 @@ const GRAINS = 6;
 const LEVELS = 0.25;
 /** Grain under which there is none to speak of. */
 const NO_GRAIN = 0.01;
-/** Grain up to which mixtures can be told from shade, and how deep rims are then looked through, as a share of the height. */
+/** Grain up to which mixtures can be told from shade, and how deep rims are then looked through, as a share of the frame's lines. */
 const RIM_GRAIN = 0.04;
 const RIM = 1 / 270;
 const RIM_OF_COARSE_CHROMA = 1 / 540;
@@ -68,6 +68,7 @@ export interface ProposedLevels {
 export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLevels {
   const { located, pull, cleanPlate, outside, subsampled } = seen;
   const { found, small, factor } = located;
+  const lines = linesOf(plate);
   const reasons: string[] = [];
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
   const onScreen = Float32Array.from(outside, (i) => {
@@ -99,7 +100,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   // Subject wavers with light and texture as well as grain: as much as anything on the screen does.
   const waver = Math.min(0.075, Math.max(1.5 * grain, Math.round(1500 * farthest) / 1000));
   const opened = grain >= NO_GRAIN || seen.denoised || subsampled;
-  const clear = Math.max(2, Math.round(plate.height * CLEAR));
+  const clear = Math.max(2, Math.round(lines * CLEAR));
   reasons.push(
     `Automatic bounds: out ${clear} px beyond a matte of ${share(outLevel)} (the grain of the screen reaches ${share(screenTop)}), held ${clear} px inside one of 88 %; what lies under the grain, ${share(grain)}, is empty.`,
   );
@@ -115,7 +116,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
       `Automatic bounds: places beside the edge that coarse chroma leaves open by up to ${share(DIPS)} are closed where most around them is solid.`,
     );
   const { sharp } = edgeWidths(pull);
-  const glossy = sharp > SOFT * Math.max(1, plate.height / GLOSSY_LINES) ? 0 : glossyDepth(plate.height);
+  const glossy = sharp > SOFT * Math.max(1, lines / GLOSSY_LINES) ? 0 : glossyDepth(lines);
   if (glossy === 0)
     reasons.push(
       `Automatic bounds: the sharpest edges are ${sharp.toFixed(1)} px wide, too soft to tell rims that mirror the screen; they are left open.`,
@@ -124,7 +125,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
     reasons.push(
       `Automatic bounds: rims of metal and glaze that mirror the screen stand open behind a sharp outline, and are closed where they grow solid within ${glossy} px of it.`,
     );
-  const usualRims = Math.max(1, Math.round(plate.height * (subsampled ? RIM_OF_COARSE_CHROMA : RIM)));
+  const usualRims = Math.max(1, Math.round(lines * (subsampled ? RIM_OF_COARSE_CHROMA : RIM)));
   const rims = grain >= RIM_GRAIN ? 0 : sharp > SOFT ? Math.max(usualRims, Math.round(SOFT_RIM * sharp)) : usualRims;
   if (rims > 0)
     reasons.push(
@@ -149,7 +150,7 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
     inLevel: 0.88,
     shrink: clear,
     soft: Math.max(2, clear / 2),
-    specks: Math.round((plate.height / 270) ** 2),
+    specks: Math.round((lines / 270) ** 2),
     islands,
     faint: opened ? FAINT : 0,
     shade: true,

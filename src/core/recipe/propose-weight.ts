@@ -1,6 +1,6 @@
 import { distanceTo } from "../image/distance";
 import { notOf } from "../image/mask";
-import type { Picture } from "../image/plane";
+import { linesOf, type Picture } from "../image/plane";
 import { placesWhere } from "../image/rank";
 import { partingWeight } from "../key/parting-weight";
 import { weightOfThinThings } from "../key/thin-weight";
@@ -34,7 +34,7 @@ export function proposeWeight(plate: Picture, located: LocatedScreen, seen: Seen
   const { found, small, factor, sample } = located;
   const { width, height } = small;
   const n = width * height;
-  const margin = Math.max(3, height / 90);
+  const margin = Math.max(3, linesOf(small) / 90);
   const toScreen = distanceTo(found.mask, width, height);
   const toOther = distanceTo(notOf(found.mask), width, height);
   const inside = placesWhere((i) => (toScreen[i] as number) > margin, n);

@@ -362,7 +362,7 @@ export function partAreas(
   }
 
   const away = distanceTo(screen, width, height);
-  const margin = Math.max(2, height / 180);
+  const margin = Math.max(2, Math.min(width, height) / 180);
   const subject = new Uint8Array(n);
   for (let i = 0; i < n; i++)
     if (other[i] && (away[i] as number) > margin && !small[patches.labels[i] as number] && !isBeyond(i)) subject[i] = 1;

@@ -4,7 +4,7 @@ import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
 import { maskOf } from "../image/mask";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
-import { shrinkChannel, shrinkPicture } from "../image/resample";
+import { factorTo, shrinkChannel, shrinkPicture } from "../image/resample";
 import { findDrift, withoutDrift } from "./align";
 import { dropBehindVeils } from "./behind-veils";
 import { addMargin } from "./certain-margin";
@@ -16,8 +16,8 @@ import { blockNoise } from "./noise";
 import { excessPlane, type Primary } from "./primary";
 import { tellMaterials } from "./two-materials";
 
-/** Width of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
-export const CLEAN_WIDTH = 480;
+/** Longer side of the reduced copy that a clean plate is synthesised on, px: fine enough for creases, coarse enough for grain to average out. */
+export const CLEAN_SIDE = 480;
 /** Rim of the screen area that the subject may have contaminated, in reduced px. */
 export const CLEAN_RIM = 2.5;
 /** How much greyer than the screen's middle a pixel may be: mean of the other channels over the primary. Smoke and glass are greyer. */
@@ -117,7 +117,7 @@ function meanAndSquare(plane: Float32Array, width: number, height: number, facto
  */
 export function synthesiseCleanPlate(plate: Picture, primary: Primary, allocate: Allocate = fresh): Picture {
   const { width, height } = plate;
-  const factor = Math.max(1, Math.round(width / CLEAN_WIDTH));
+  const factor = factorTo(CLEAN_SIDE, plate);
   const small = shrinkPicture(plate, factor);
   const { certain, deep, hue, second } = certainScreen(plate, small, factor, primary);
   if (certain.every((v) => v === 0))
@@ -183,7 +183,7 @@ export function suppliedCleanPlate(supplied: Picture, plate: Picture, primary: P
     throw new RangeError(
       `The clean plate is ${supplied.width}×${supplied.height}, the plate ${plate.width}×${plate.height}; supply one of the same size.`,
     );
-  const factor = Math.max(1, Math.round(plate.width / CLEAN_WIDTH));
+  const factor = factorTo(CLEAN_SIDE, plate);
   const small = shrinkPicture(plate, factor);
   const { certain } = certainScreen(plate, small, factor, primary);
   // Markers and creases are not certain screen, yet they tell best where it lies: their surroundings count too.

@@ -2,7 +2,7 @@ import { gaussianBlur } from "../image/blur";
 import { lumaOf } from "../image/luma";
 import type { Picture, Plane } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
-import { shrinkPicture } from "../image/resample";
+import { factorTo, shrinkPicture } from "../image/resample";
 import { leastSquares } from "../measure/least-squares";
 import { screenMask } from "./find";
 import { blockNoise } from "./noise";
@@ -45,7 +45,7 @@ export interface ScreenLight {
 
 /** Cells across the frame. */
 const ACROSS = 160;
-/** Width of the copy on which what is large is measured, px. */
+/** Longer side of the copy on which what is large is measured, px. */
 const OVERVIEW = 640;
 /** Deviation from the gradient that makes a spot, in stops. */
 const SPOT = 0.3;
@@ -183,14 +183,14 @@ export function measureLight(luma: Plane, mask: Uint8Array): ScreenLight {
 }
 
 /** By how much a frame is reduced for what is large to be measured. */
-export const overviewFactor = (width: number): number => Math.max(1, Math.round(width / OVERVIEW));
+export const overviewFactor = (plate: { readonly width: number; readonly height: number }): number => factorTo(OVERVIEW, plate);
 
 /**
  * Evenness of a frame's screen as the plate report tells it, in stops.
  * @param plate scene-linear
  */
 export function screenEvenness(plate: Picture, primary: Primary): number {
-  const small = shrinkPicture(plate, overviewFactor(plate.width));
+  const small = shrinkPicture(plate, overviewFactor(plate));
   return measureLight(lumaOf(small), screenMask(small, primary).mask).deviation;
 }
 

@@ -1,11 +1,11 @@
 import { type Picture, type Region, regionInFull } from "../image/plane";
-import { shrinkPicture } from "../image/resample";
+import { factorTo, shrinkPicture } from "../image/resample";
 import { type FoundScreen, findScreen } from "./find";
 import type { Primary } from "./primary";
 import { type ScreenSample, sampleScreen } from "./sample";
 
-/** Width of the copy on which the screen is looked for, px. */
-const WIDTH = 480;
+/** Longer side of the copy on which the screen is looked for, px. */
+const COPY_SIDE = 480;
 
 export interface LocatedScreen {
   /** What was found on the reduced copy, that copy, and by how much it is reduced. */
@@ -23,7 +23,7 @@ export interface LocatedScreen {
  * @throws RangeError when no screen is found
  */
 export function locateScreen(plate: Picture, asked?: Primary): LocatedScreen {
-  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const factor = factorTo(COPY_SIDE, plate);
   const small = shrinkPicture(plate, factor);
   const found = findScreen(small, asked);
   const box = regionInFull(found.box, factor);

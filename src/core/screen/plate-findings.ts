@@ -1,4 +1,4 @@
-import type { Region } from "../image/plane";
+import { linesOf, type Region } from "../image/plane";
 import { describeFringes } from "../measure/fringes";
 import { screenName } from "./primary";
 import type { PlateReport } from "./report";
@@ -43,7 +43,7 @@ export function plateFindings(r: Figures, frame: PlateFrame): PlateFinding[] {
 }
 
 /** Side of the place that is shown around a spot, px. */
-const sideOf = ({ height }: PlateFrame) => Math.round(height / 6);
+const sideOf = (frame: PlateFrame) => Math.round(linesOf(frame) / 6);
 
 const around = (x: number, y: number, size: number): Region => ({
   x: Math.max(0, x - size / 2),
@@ -281,7 +281,7 @@ function ofSubject({ subject, edges, clipped }: Figures, frame: PlateFrame, add:
       "Take it out in Spill, judged over the background",
       "Spill",
     );
-  if (edges.widest > Math.max(6, frame.height / 120))
+  if (edges.widest > Math.max(6, linesOf(frame) / 120))
     add(
       0.7,
       `${edges.widest.toFixed(0)} px`,

@@ -100,7 +100,7 @@ function enlargeMask(mask: Uint8Array, maskWidth: number, factor: number, width:
 export function reportPlate(picture: Picture, file: PlateFile): PlateReport {
   const { width, height } = picture;
   // What is large is measured on a reduced copy; grain, edges and codes on the frame itself.
-  const factor = overviewFactor(width);
+  const factor = overviewFactor(picture);
   const small = shrinkPicture(picture, factor);
   const found = findScreen(small);
   const encode = encodeWith(file.transfer);

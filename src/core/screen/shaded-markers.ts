@@ -1,9 +1,9 @@
 import { labelComponents } from "../image/components";
 import { maskOver, notOf } from "../image/mask";
-import type { Plane, Region } from "../image/plane";
+import { linesOf, type Plane, type Region } from "../image/plane";
 import { boxesOf, isMarker } from "./areas";
 
-/** Share of a marker that must be screen in shade; least area, as a share of the square of the frame's height. */
+/** Share of a marker that must be screen in shade; least area, as a share of the square of the frame's lines. */
 const SHADE = 0.7;
 const LEAST = 1 / 30000;
 
@@ -20,7 +20,7 @@ export function shadedMarkers(pull: Plane, shade: () => Uint8Array, level: numbe
   const { labels, areas, atBorder } = labelComponents(present, width, height);
   const found = [...boxesOf(labels, width)].filter(([label, place]) => {
     const area = areas[label] as number;
-    return !atBorder[label] && area >= LEAST * height * height && isMarker(place, area, empty, width, height);
+    return !atBorder[label] && area >= LEAST * linesOf(pull) ** 2 && isMarker(place, area, empty, width, height);
   });
   if (found.length === 0) return [];
   const dark = shade();

@@ -2,7 +2,7 @@ import { luminance, type Rgb, rgbToHsv } from "../color/hue";
 import { linearToSrgb } from "../color/srgb";
 import { distanceTo } from "../image/distance";
 import { notOf } from "../image/mask";
-import type { Picture, Region } from "../image/plane";
+import { linesOf, type Picture, type Region } from "../image/plane";
 import { middleOf } from "../image/rank";
 import { otherChannels, type Primary } from "./primary";
 
@@ -59,7 +59,7 @@ export function measureSubject(picture: Picture, subject: Uint8Array, screen: Rg
     rgbToHsv({ r: linearToSrgb(Math.max(0, c.r)), g: linearToSrgb(Math.max(0, c.g)), b: linearToSrgb(Math.max(0, c.b)) });
   const screenHsv = code(screen);
   const toOutside = distanceTo(notOf(subject), width, height);
-  const rim = Math.max(2, height / 120);
+  const rim = Math.max(2, linesOf(picture) / 120);
   const [u, v] = otherChannels(primary);
   const own = screen[primary] - 0.5 * (screen[u] + screen[v]);
   const bins = Array.from({ length: BINS }, () => ({ count: 0, r: 0, g: 0, b: 0, x0: width, y0: height, x1: 0, y1: 0 }));

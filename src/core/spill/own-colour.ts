@@ -5,12 +5,12 @@ import { enlargeChannel, fillIn, meansOfKnown } from "../image/fill-in";
 import { maskUnder } from "../image/mask";
 import { type Allocate, fresh, type Picture, type Plane } from "../image/plane";
 import { valueAt } from "../image/rank";
-import { shrinkChannel, shrinkPicture } from "../image/resample";
+import { factorTo, shrinkChannel, shrinkPicture } from "../image/resample";
 import { otherChannels, type Primary } from "../screen/primary";
 import { beyondChannels, neutralLimit, type SpillLimit } from "./limit";
 
-/** Width of the reduced copy on which surfaces are looked at, px. */
-const WIDTH = 480;
+/** Longer side of the reduced copy on which surfaces are looked at, px. */
+const COPY_SIDE = 480;
 /** Matte over which a pixel is subject alone. */
 const SOLID = 0.97;
 /** Depths under the outline from which on little of the screen's light is left, reduced px: the first that leaves enough of the subject. */
@@ -69,7 +69,7 @@ export function ownExcess(
   { primary, limit, mix, nearScreen }: OwnExcess,
   allocate: Allocate = fresh,
 ): Float32Array | null {
-  const factor = Math.max(1, Math.round(plate.width / WIDTH));
+  const factor = factorTo(COPY_SIDE, plate);
   const small = shrinkPicture(plate, factor);
   const { width, height } = small;
   const cover = shrinkChannel(matte.data, matte.width, matte.height, factor);

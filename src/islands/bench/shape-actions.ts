@@ -1,5 +1,6 @@
 import * as Comlink from "comlink";
 import { z } from "zod";
+import { linesOf } from "../../core/image/plane";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
@@ -70,7 +71,7 @@ export async function findTightest(shape: Shape): Promise<void> {
     return;
   }
   const { recipe, shot } = state();
-  const margin = (SAFE * shot.plate.info.height) / 1080 + 0.5 * shape.soft;
+  const margin = (SAFE * linesOf(shot.plate.info)) / 1080 + 0.5 * shape.soft;
   useBench.setState({ tightest: { shape: shape.id, frame: 0 } });
   const going = () => state().recipe === recipe && state().tightest?.shape === shape.id;
   const { points, smooth, out } = shape;

@@ -5,7 +5,7 @@ import type { Rgb } from "../../core/color/hue";
 import type { Media } from "../../core/documents/media-info";
 import type { Proposed } from "../../core/documents/proposed";
 import type { Completed, LastProposed, LogEntry, LoggedFigures, Shot, ShotView, Version } from "../../core/documents/shot";
-import type { Region } from "../../core/image/plane";
+import { linesOf, type Region } from "../../core/image/plane";
 import type { Found, Measured, ShotFrame } from "../../core/recipe/judge";
 import type { Pass, Recipe } from "../../core/recipe/schema";
 import type { Footage } from "../../workers/footage";
@@ -121,7 +121,7 @@ interface Bench {
 
 export const useBench = create<Bench>()(
   temporal((): Bench => ({}) as Bench, {
-    partialize: (s) => ({ recipe: s.recipe }),
+    partialize: (s) => ({ recipe: s.recipe, proposed: s.proposed }),
     equality: (a, b) => a.recipe === b.recipe,
     limit: 500,
   }),
@@ -161,7 +161,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     transforming: false,
     tightest: null,
     selectedPass: null,
-    brush: { radius: Math.max(4, Math.round(shot.plate.info.height / 60)), soft: 1, strength: 0.6, colour: null, every: false },
+    brush: { radius: Math.max(4, Math.round(linesOf(shot.plate.info) / 60)), soft: 1, strength: 0.6, colour: null, every: false },
     probe: null,
     probeSize: 5,
     drawing: true,
