@@ -8,7 +8,6 @@ import type { Point } from "../matte/polygon";
 import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, place, share } from "./judged";
-import { lostEdge } from "./lost-edge";
 import { placeAround } from "./open-places";
 import { openStretches } from "./open-stretches";
 import { outlinesOf } from "./outline";
@@ -179,7 +178,7 @@ export function residue(j: Judged, pass: JudgedPass): Finding | null {
 /** Share of the soft band lost to the levels from which on edges look cut out. */
 const LOSS = 0.35;
 export function hardEdge(j: Judged, pass: JudgedPass): Finding | null {
-  const { soft, lost, marks } = lostEdge(j.pull, j.matte, j.garbage, j.solid);
+  const { soft, lost, marks } = j.figures.edge;
   const edgeLoss = lost / Math.max(1, soft);
   if (edgeLoss < LOSS || soft < 20) return null;
   const { black, white } = pass.matte;

@@ -2,8 +2,8 @@ import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOver, notOf } from "../image/mask";
-import type { Plane } from "../image/plane";
-import { lostEdge } from "./lost-edge";
+import { linesOf, type Plane } from "../image/plane";
+import { type LostEdge, lostEdge } from "./lost-edge";
 
 /** The figures of a pulled frame, judged without a known truth. */
 export interface Figures {
@@ -91,6 +91,7 @@ export interface FigureMap {
   readonly marks: Uint8Array;
   /** 1 inside the subject's outline by more than its margin. */
   readonly inside: Uint8Array;
+  readonly edge: LostEdge;
 }
 
 /**
@@ -99,21 +100,24 @@ export interface FigureMap {
  * @param matte the final matte
  * @param garbage what bounds throw away, or undefined without bounds
  * @param scale this plane's size over the full frame's, 0…1
+ * @param held what drawn holdouts hold, or undefined without
  */
-export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number): FigureMap {
+export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number, held?: Plane): FigureMap {
   const { width, height } = pull;
+  const lines = linesOf(pull);
   const area = 1 / (scale * scale);
   // In a reduced frame a whole pixel of the rim is mixed, however small the margin would come out.
-  const margin = Math.max(1.5, outlineMargin(Math.min(width, height) / scale) * scale);
+  const margin = Math.max(1.5, outlineMargin(lines / scale) * scale);
   const solid = subjectOutline(pull, area);
   const toOutside = distanceTo(notOf(solid), width, height, margin + 1);
   const toInside = distanceTo(solid, width, height, margin + 1);
-  const weave = openWeave(matte, solid, Math.max(6, Math.round((height * 9) / 720)));
+  const weave = openWeave(matte, solid, Math.max(6, Math.round((lines * 9) / 720)));
   const marks = new Uint8Array(width * height);
   const inside = new Uint8Array(width * height);
   let holes = 0;
   let residue = 0;
-  const { soft, lost } = lostEdge(pull, matte, garbage, solid);
+  const edge = lostEdge(pull, matte, garbage, solid, held);
+  const { soft, lost } = edge;
   let clearance = Number.POSITIVE_INFINITY;
   const thrown = garbage ? distanceTo(maskOver(garbage.data, 0.5), width, height) : undefined;
   for (let i = 0; i < marks.length; i++) {
@@ -135,6 +139,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   return {
     marks,
     inside,
+    edge,
     figures: {
       holes: Math.round(holes * area),
       residue: Math.round(residue * area),

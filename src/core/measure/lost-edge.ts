@@ -22,11 +22,12 @@ export interface LostEdge {
 /**
  * Soft edge that levels and bounds pushed to 0 or 1. An edge hangs on the subject: folds, seams and stains of the screen that bounds throw away
  * are none, and what is lifted by grain alone may be pushed to 0 and costs nothing; nor does what grain alone opens amid what is solid, or what only
- * dips there, and is closed.
+ * dips there, and is closed; nor does what a hand draws.
  * @param garbage 1 where bounds throw away; what lies there does not count
  * @param solid 1 within the subject's outline
+ * @param held 1 where drawn holdouts hold; what lies there does not count
  */
-export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, solid: Uint8Array): LostEdge {
+export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, solid: Uint8Array, held?: Plane): LostEdge {
   const { data, width, height } = pull;
   const subject = areaRuns(maskOver(data, SOFT), width, height);
   const hangs = new Uint8Array(subject.areas.length);
@@ -59,7 +60,7 @@ export function lostEdge(pull: Plane, matte: Plane, garbage: Plane | undefined, 
   eachRun(edges, (label, start, end) => {
     if (!isEdge[label]) return;
     for (let i = start; i < end; i++) {
-      if (garbage && (garbage.data[i] as number) > 0.5) continue;
+      if ((garbage && (garbage.data[i] as number) > 0.5) || (held && (held.data[i] as number) > 0.5)) continue;
       soft++;
       const m = matte.data[i] as number;
       if (m > GONE && m < 1 - GONE) continue;

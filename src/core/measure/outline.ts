@@ -4,8 +4,8 @@ import type { Plane, Region } from "../image/plane";
 import type { Point } from "../matte/polygon";
 
 /** How far the outline with fewer corners may lie from the one along every pixel, px of the copy; it grows until there are no more corners than these. */
-const APART = 0.75;
-const CORNERS = 120;
+const APART = 1;
+const CORNERS = 48;
 
 /**
  * The outer outline of an area of a matte, px of the full frame, for a holdout: carried over what may be held beside it, so that its soft edge falls

@@ -25,6 +25,9 @@ describe("strands that a gentler pass would bring back", () => {
     expect(marks[30 * 120 + 72]).toBeCloseTo(0.4, 6);
     const garbage = { ...pull, data: pull.data.map(() => 1) };
     expect(lostEdge(pull, matte, garbage, solid).soft).toBe(0);
+    // What a hand holds is no edge that levels lost: here the upper half of the strands.
+    const held = { ...pull, data: pull.data.map((_, i) => (i < 40 * 120 ? 1 : 0)) };
+    expect(lostEdge(pull, matte, undefined, solid, held)).toMatchObject({ soft: 100, lost: 100 });
   });
 
   it("counts no grain that is closed amid what is solid, and still counts what is half open there", () => {
@@ -60,7 +63,7 @@ describe("strands that a gentler pass would bring back", () => {
     const pull = head();
     // The upper half of the strands is lost, the lower half is kept.
     const matte = { ...pull, data: pull.data.map((v, i) => (v === 1 ? 1 : i < 40 * 120 ? 0 : v)) };
-    const found = strandsPlace(pull, matte, undefined, 0.5, 24)!;
+    const found = strandsPlace(pull, lostEdge(pull, matte, undefined, subjectOutline(pull, 4)), 0.5, 24)!;
     expect(found.loss).toBeGreaterThan(0.5);
     expect(found.place.x).toBeGreaterThanOrEqual(2 * 60);
     expect(found.place.x + found.place.width).toBeLessThanOrEqual(2 * 100);
@@ -68,6 +71,6 @@ describe("strands that a gentler pass would bring back", () => {
 
   it("says nothing where the matte keeps its greys", () => {
     const pull = head();
-    expect(strandsPlace(pull, pull, undefined, 1, 24)).toBeNull();
+    expect(strandsPlace(pull, lostEdge(pull, pull, undefined, subjectOutline(pull, 1)), 1, 24)).toBeNull();
   });
 });

@@ -1,7 +1,6 @@
 import type { Plane, Region } from "../image/plane";
 import { densestPlace } from "./densest";
-import { subjectOutline } from "./figures";
-import { lostEdge, SOFT } from "./lost-edge";
+import { type LostEdge, SOFT } from "./lost-edge";
 
 /** Where strands lose most, and how much of them. */
 export interface StrandsPlace {
@@ -17,11 +16,12 @@ const LEAST_SOFT = 0.04;
 
 /**
  * The place whose strands a gentler pass would bring back: where most soft edge is lost, and much of it lies.
+ * @param lostEdge soft edge that was pushed to 0 or 1
  * @param scale this frame's size over the full one's
  * @param side of the square that is looked at, px of this frame
  */
-export function strandsPlace(pull: Plane, matte: Plane, garbage: Plane | undefined, scale: number, side: number): StrandsPlace | null {
-  const { marks } = lostEdge(pull, matte, garbage, subjectOutline(pull, 1 / scale ** 2));
+export function strandsPlace(pull: Plane, lostEdge: LostEdge, scale: number, side: number): StrandsPlace | null {
+  const { marks } = lostEdge;
   const place = densestPlace(marks, pull.width, pull.height, scale, side);
   if (!place) return null;
   let [soft, lost, all] = [0, 0, 0];

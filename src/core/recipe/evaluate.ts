@@ -178,7 +178,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   const clean = wanted.has("cleanPlate") && cleanPlate();
   if (clean) out.cleanPlate = cutPicture(clean);
   const drawn = drawnSteps(asked, plateRun);
-  const { garbage } = drawn;
+  const { garbage, holdouts } = drawn;
   if (wanted.has("garbage") && garbage) out.garbage = cutPlane(garbage.plane());
   if (!wants("levelled", "pull", "autoBounds", "nearScreen", "subject", ...FROM_MATTE)) return out;
 
@@ -221,7 +221,7 @@ function runSteps(recipe: Recipe, sources: Sources, request: Request, cache: Ste
   if (wanted.has("figures")) {
     const pulled = joinPulls(frame, active, runs);
     out.figures = cache.step("figures", keyOf(pulled.key, matteKey, first.spillKey), () => {
-      const map = measureFigures(pulled.plane, matte, garbage?.plane(), frame.scale);
+      const map = measureFigures(pulled.plane, matte, garbage?.plane(), frame.scale, holdouts?.plane());
       const excess = Math.max(0, excessOf(screen, primary, 0.5));
       return { value: { ...map, spill: measureSpill(first.spill().removed, map.inside, excess, first.subject()?.nearScreen) }, owned: [] };
     });

@@ -93,7 +93,7 @@ export function judgeFrame(
   const e = evaluate({ ...recipe, paint: [] }, sources, { ...frame, outputs }, cache);
   const { plate, pull, matte, foreground, garbage, figures } = e as Required<Evaluation>;
   const scale = 1 / at.reduce;
-  const strands = strandsPlace(pull, matte, garbage, scale, Math.max(12, STRANDS_SIDE * linesOf(pull)));
+  const strands = strandsPlace(pull, figures.edge, scale, Math.max(12, STRANDS_SIDE * linesOf(pull)));
   const list = findFaults(
     {
       plate,

@@ -158,7 +158,7 @@ function FindingCard({ finding: f }: { finding: Finding }) {
             </Button>
           )}
           {f.hold && f.hold.length > 0 && (
-            <Button className="grow" title="Adds holdouts along their outlines" onClick={() => holdPlaces(f.hold ?? [])}>
+            <Button className="grow whitespace-nowrap" title="Adds holdouts along their outlines" onClick={() => holdPlaces(f.hold ?? [])}>
               {f.hold.length === 1 ? "Hold it" : `Hold ${f.hold.length}`}
             </Button>
           )}
@@ -170,7 +170,7 @@ function FindingCard({ finding: f }: { finding: Finding }) {
                 goToFinding(f);
               }}
             >
-              Draw a {f.draw === "holdout" ? "holdout" : "garbage matte"}
+              {f.hold?.length ? "Draw one" : `Draw a ${f.draw === "holdout" ? "holdout" : "garbage matte"}`}
             </Button>
           ) : (
             <Button className="grow" look={f.changes ? "quiet" : "plain"} onClick={() => goToStep(f.step)}>
