@@ -1,4 +1,5 @@
 import { foursOf } from "./mask";
+import type { Region } from "./plane";
 
 /** Runs of a row that a mask's areas are made of, in the order in which they are read, and the areas. */
 export interface Runs {
@@ -104,4 +105,25 @@ function twice(list: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {
   const longer = new Int32Array(2 * list.length);
   longer.set(list);
   return longer;
+}
+
+/** The box around every component of a labelling. */
+export function boxesOf(labels: Int32Array, width: number): Map<number, Region> {
+  const ends = new Map<number, [number, number, number, number]>();
+  for (let y = 0, row = 0; row < labels.length; y++, row += width)
+    for (let x = 0; x < width; ) {
+      const label = labels[row + x] as number;
+      const first = x;
+      do x++;
+      while (x < width && labels[row + x] === label);
+      if (!label) continue;
+      const b = ends.get(label);
+      if (!b) ends.set(label, [first, y, x - 1, y]);
+      else {
+        if (first < b[0]) b[0] = first;
+        if (x - 1 > b[2]) b[2] = x - 1;
+        b[3] = y;
+      }
+    }
+  return new Map([...ends].map(([label, [x0, y0, x1, y1]]) => [label, { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 }]));
 }

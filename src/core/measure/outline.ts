@@ -1,5 +1,6 @@
 import { contours } from "d3-contour";
 import simplify from "simplify-js";
+import { boxesOf } from "../image/components";
 import type { Plane, Region } from "../image/plane";
 import type { Point } from "../matte/polygon";
 
@@ -60,24 +61,12 @@ export function outlinesOf<T extends { readonly label: number }>(
   over: Parameters<typeof outlineAround>[3],
   factor: number,
 ): (Omit<T, "label"> & { outline: Point[] })[] {
-  const { width } = matte;
-  const boxes = new Map(found.map(({ label }) => [label, { left: width, top: matte.height, right: 0, bottom: 0 }]));
-  if (boxes.size > 0)
-    for (let i = 0; i < labels.length; i++) {
-      if (labels[i] === 0) continue;
-      const box = boxes.get(labels[i] as number);
-      if (!box) continue;
-      const [x, y] = [i % width, Math.floor(i / width)];
-      box.left = Math.min(box.left, x);
-      box.top = Math.min(box.top, y);
-      box.right = Math.max(box.right, x + 1);
-      box.bottom = Math.max(box.bottom, y + 1);
-    }
-  return found.map(({ label, ...area }) => {
-    const { left, top, right, bottom } = boxes.get(label) as { left: number; top: number; right: number; bottom: number };
-    const around = { x: left, y: top, width: right - left, height: bottom - top };
-    return { ...area, outline: outlineAround((i) => labels[i] === label, around, matte, over, factor) };
-  });
+  if (found.length === 0) return [];
+  const boxes = boxesOf(labels, matte.width);
+  return found.map(({ label, ...area }) => ({
+    ...area,
+    outline: outlineAround((i) => labels[i] === label, boxes.get(label) as Region, matte, over, factor),
+  }));
 }
 
 const round = (v: number) => Math.round(10 * v) / 10;

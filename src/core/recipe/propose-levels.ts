@@ -71,11 +71,13 @@ export function proposeLevels(plate: Picture, seen: SeenForLevels): ProposedLeve
   const lines = linesOf(plate);
   const reasons: string[] = [];
   const calm = boxMean(pull.data, pull.width, pull.height, 1);
-  const onScreen = Float32Array.from(outside, (i) => {
+  const onScreen = new Float32Array(outside.length);
+  for (let k = 0; k < onScreen.length; k++) {
+    const i = outside[k] as number;
     const x = Math.min(plate.width - 1, (i % small.width) * factor);
     const y = Math.min(plate.height - 1, Math.floor(i / small.width) * factor);
-    return calm[y * plate.width + x] as number;
-  });
+    onScreen[k] = calm[y * plate.width + x] as number;
+  }
   const sigma = blockNoise(calm, found.mask, plate.width, plate.height, { factor });
   // What lies far over the grain on the screen is smoke, or shadow; it says nothing of the grain.
   const farthest = percentile(onScreen, 0.98, 0);

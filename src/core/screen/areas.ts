@@ -1,4 +1,4 @@
-import { labelComponents } from "../image/components";
+import { boxesOf, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
 import { cropChannel, type Region, wholeOf } from "../image/plane";
@@ -23,27 +23,6 @@ export interface Areas {
   readonly walls: readonly Region[];
   /** Columns, as shares of the width, that have screen in them: the first and the last. */
   readonly span: readonly [number, number];
-}
-
-/** The box around every component of a labelling. */
-export function boxesOf(labels: Int32Array, width: number): Map<number, Region> {
-  const ends = new Map<number, [number, number, number, number]>();
-  for (let y = 0, row = 0; row < labels.length; y++, row += width)
-    for (let x = 0; x < width; ) {
-      const label = labels[row + x] as number;
-      const first = x;
-      do x++;
-      while (x < width && labels[row + x] === label);
-      if (!label) continue;
-      const b = ends.get(label);
-      if (!b) ends.set(label, [first, y, x - 1, y]);
-      else {
-        if (first < b[0]) b[0] = first;
-        if (x - 1 > b[2]) b[2] = x - 1;
-        b[3] = y;
-      }
-    }
-  return new Map([...ends].map(([label, [x0, y0, x1, y1]]) => [label, { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 }]));
 }
 
 /** Largest marker, as a share of the frame; and how near to square and how far from the subject's size it must be. */

@@ -1,7 +1,7 @@
-import { labelComponents } from "../image/components";
+import { boxesOf, labelComponents } from "../image/components";
 import { maskOver, notOf } from "../image/mask";
 import { linesOf, type Plane, type Region } from "../image/plane";
-import { boxesOf, isMarker } from "./areas";
+import { isMarker } from "./areas";
 
 /** Share of a marker that must be screen in shade; least area, as a share of the square of the frame's lines. */
 const SHADE = 0.7;
