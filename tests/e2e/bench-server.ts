@@ -36,6 +36,16 @@ export class BenchServer {
     });
   }
 
+  /** Gives a shot a recipe, where it has another. @param shot its address */
+  async take(shot: string, recipe: unknown): Promise<void> {
+    const now = await this.json<{ recipe: unknown; revision: number }>(shot);
+    if (JSON.stringify(now.recipe) === JSON.stringify(recipe)) return;
+    const entry = { frame: 1, step: "Plate", what: "As the demo comes", before: null };
+    const body = JSON.stringify({ recipe, revision: now.revision, entry });
+    const answer = await this.fetch(`${shot}/changes`, { method: "POST", body, headers: { "content-type": "application/json" } });
+    if (!answer.ok) throw new Error(`The recipe was not taken: ${await answer.text()}`);
+  }
+
   async start(): Promise<void> {
     this.child = spawn(process.execPath, [path.join(root, "dist/server/entry.mjs")], {
       cwd: root,

@@ -22,16 +22,8 @@ test.beforeAll(async () => {
 });
 // Every test begins with the recipe that the demo comes with, whatever the one before it left.
 test.beforeEach(async () => {
-  const { recipe, revision, view } = await server.json<{ recipe: unknown; revision: number; view: object }>(VEIL);
-  if (JSON.stringify(recipe) !== JSON.stringify(seeded)) {
-    const entry = { frame: 1, step: "Plate", what: "As the demo comes", before: null };
-    const put = await server.fetch(`${VEIL}/changes`, {
-      method: "POST",
-      body: JSON.stringify({ recipe: seeded, revision, entry }),
-      headers: { "content-type": "application/json" },
-    });
-    expect(put.status).toBe(200);
-  }
+  await server.take(VEIL, seeded);
+  const { view } = await server.json<{ view: object }>(VEIL);
   const whole = { ...view, frame: 1, zoom: 0 };
   await server.fetch(`${VEIL}/view`, { method: "PUT", body: JSON.stringify(whole), headers: { "content-type": "application/json" } });
 });
@@ -54,14 +46,7 @@ async function open(page: Page, name: RegExp): Promise<ListedShot> {
 
 /** Gives a shot the recipe that it had before anything was touched. */
 async function untouch(name: RegExp): Promise<void> {
-  const { id } = (await shots()).find((s) => name.test(s.name))!;
-  const { revision } = await server.json<{ revision: number }>(`/api/shots/${id}`);
-  const put = await server.fetch(`/api/shots/${id}/changes`, {
-    method: "POST",
-    body: JSON.stringify({ recipe: defaultRecipe(), revision, entry: null }),
-    headers: { "content-type": "application/json" },
-  });
-  expect(put.status).toBe(200);
+  await server.take(`/api/shots/${(await shots()).find((s) => name.test(s.name))!.id}`, defaultRecipe());
 }
 
 const rung = (page: Page, step: string) =>

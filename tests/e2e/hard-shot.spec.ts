@@ -19,16 +19,11 @@ test.beforeAll(async () => {
   looked = shot.view;
 });
 test.beforeEach(async () => {
-  const { recipe, revision } = await server.json<{ recipe: unknown; revision: number }>(VEIL);
-  const send = (url: string, method: string, body: unknown) =>
-    server.fetch(url, { method, body: JSON.stringify(body), headers: { "content-type": "application/json" } });
-  if (JSON.stringify(recipe) !== JSON.stringify(seeded)) {
-    const entry = { frame: 1, step: "Plate", what: "As the demo comes", before: null };
-    expect((await send(`${VEIL}/changes`, "POST", { recipe: seeded, revision, entry })).status).toBe(200);
-  }
+  await server.take(VEIL, seeded);
   // After what the page before sent on its way out.
   await new Promise((r) => setTimeout(r, 1000));
-  expect((await send(`${VEIL}/view`, "PUT", looked)).ok).toBe(true);
+  const put = { method: "PUT", body: JSON.stringify(looked), headers: { "content-type": "application/json" } };
+  expect((await server.fetch(`${VEIL}/view`, put)).ok).toBe(true);
 });
 test.afterAll(() => server.remove());
 
