@@ -15,9 +15,10 @@ import {
   zoomTo,
 } from "./looking";
 import { togglePlaying } from "./playing";
+import { keep } from "./record-actions";
 import { proposeAll } from "./screen-actions";
 import { nudgeShape, removeShape } from "./shape-actions";
-import { clearTool, complain, currentPass, keep, look, redo, STEPS, undo, useBench } from "./store";
+import { clearTool, complain, currentPass, look, redo, STEPS, undo, useBench } from "./store";
 
 const state = useBench.getState;
 

@@ -1,11 +1,12 @@
 import { toast } from "sonner";
 import type { Carried, Setup } from "../../core/documents/setup";
-import type { LogEntry } from "../../core/documents/shot";
+import type { LogEntry, Version } from "../../core/documents/shot";
 import { carryRecipe, drawnRegions } from "../../core/recipe/carry";
+import type { Measured } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import { call } from "../api";
 import { measureWorker } from "./engine";
-import { look, plateFootage, settle, useBench } from "./store";
+import { logged, look, plateFootage, settle, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -25,6 +26,42 @@ export async function restoreEntry(entry: LogEntry): Promise<void> {
   const { recipe } = await call<{ recipe: Recipe }>(`/api/shots/${state().shot.id}/log/${entry.id}`);
   settle(state().view.step, `Back to “${entry.what}”`.slice(0, 300), () => recipe);
 }
+
+/** Waits until the figures belong to the settled recipe; gives up after a while, or at once when there is no screen. */
+const exactFigures = (): Promise<Measured | null> =>
+  new Promise((resolve) => {
+    const now = () => (state().exact ? state().figures : null);
+    if (now() || !state().recipe.screen.colour) return resolve(now());
+    const done = (figures: Measured | null) => {
+      clearTimeout(timer);
+      stop();
+      resolve(figures);
+    };
+    const stop = useBench.subscribe((s) => s.exact && done(s.figures));
+    const timer = setTimeout(() => done(null), 20_000);
+  });
+
+/** Keeps the recipe as a version, with the exact figures of the shown frame. */
+export async function keep(name: string): Promise<void> {
+  const { shot, recipe, view } = state();
+  const figures = await exactFigures();
+  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
+    name,
+    recipe,
+    figures: figures && state().recipe === recipe ? logged(figures) : null,
+    frame: view.frame,
+  });
+  useBench.setState({ versions: [version, ...state().versions] });
+  toast.success(`Kept as version ${version.number}`);
+}
+
+export async function rename(version: Version, name: string): Promise<void> {
+  const renamed = await call<Version>(`/api/shots/${state().shot.id}/versions/${version.id}`, "PATCH", { name });
+  useBench.setState({ versions: state().versions.map((v) => (v.id === version.id ? renamed : v)) });
+}
+
+export const restore = (version: Version): void =>
+  settle(state().view.step, `Version ${version.number} “${version.name}” restored`, () => structuredClone(version.recipe));
 
 /** Carries the recipe to other shots of the job. */
 export async function carryTo(shots: readonly number[], resample: boolean): Promise<readonly Carried[]> {

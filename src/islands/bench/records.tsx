@@ -4,9 +4,9 @@ import type { LogEntry, LoggedFigures, Version } from "../../core/documents/shot
 import { Button } from "../ui/button";
 import { clock, percent, whole } from "../ui/format";
 import { toggleCompare } from "./looking";
-import { restoreEntry, searchLog, writeNote } from "./record-actions";
+import { keep, rename, restore, restoreEntry, searchLog, writeNote } from "./record-actions";
 import { Reuse } from "./reuse";
-import { complain, keep, rename, restore, useBench } from "./store";
+import { complain, useBench } from "./store";
 
 /** The log, the kept versions, and the recipe's use elsewhere. */
 export default function Records({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

@@ -209,7 +209,8 @@ export function viewedRecipe(s: Bench): Recipe {
 export const currentPass = (s: Bench, recipe: Recipe = s.recipe): Pass =>
   recipe.passes.find((p) => p.id === s.selectedPass) ?? (recipe.passes[0] as Pass);
 
-const logged = (f: Measured): LoggedFigures => ({
+/** Figures as the log and versions keep them. */
+export const logged = (f: Measured): LoggedFigures => ({
   holes: f.holes,
   residue: f.residue,
   edgeLoss: f.edgeLoss,
@@ -349,42 +350,6 @@ export function flushView(): void {
   if (get().shot)
     navigator.sendBeacon(`/api/shots/${get().shot.id}/view`, new Blob([JSON.stringify(get().view)], { type: "application/json" }));
 }
-
-/** Waits until the figures belong to the settled recipe; gives up after a while, or at once when there is no screen. */
-const exactFigures = (): Promise<Measured | null> =>
-  new Promise((resolve) => {
-    const now = () => (get().exact ? get().figures : null);
-    if (now() || !get().recipe.screen.colour) return resolve(now());
-    const done = (figures: Measured | null) => {
-      clearTimeout(timer);
-      stop();
-      resolve(figures);
-    };
-    const stop = useBench.subscribe((s) => s.exact && done(s.figures));
-    const timer = setTimeout(() => done(null), 20_000);
-  });
-
-/** Keeps the recipe as a version, with the exact figures of the shown frame. */
-export async function keep(name: string): Promise<void> {
-  const { shot, recipe, view } = get();
-  const figures = await exactFigures();
-  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
-    name,
-    recipe,
-    figures: figures && get().recipe === recipe ? logged(figures) : null,
-    frame: view.frame,
-  });
-  set({ versions: [version, ...get().versions] });
-  toast.success(`Kept as version ${version.number}`);
-}
-
-export async function rename(version: Version, name: string): Promise<void> {
-  const renamed = await call<Version>(`/api/shots/${get().shot.id}/versions/${version.id}`, "PATCH", { name });
-  set({ versions: get().versions.map((v) => (v.id === version.id ? renamed : v)) });
-}
-
-export const restore = (version: Version): void =>
-  settle(get().view.step, `Version ${version.number} “${version.name}” restored`, () => structuredClone(version.recipe));
 
 export async function refreshMedia(): Promise<void> {
   set({ media: await call<Media[]>("/api/media") });
