@@ -125,8 +125,8 @@ class KeyWorker {
     clean: Footage | null,
     frame: number,
   ): Promise<{ figures: Measured | null; flicker: number | null }> {
-    const { width } = (await this.frames.sources(recipe, plate, clean, null, frame)).plate.picture;
-    const reduce = smallReduce(width);
+    const { picture } = (await this.frames.sources(recipe, plate, clean, null, frame)).plate;
+    const reduce = smallReduce(picture);
     const figures = await this.measure(recipe, plate, clean, frame, reduce);
     return { figures, flicker: await this.flicker(recipe, plate, clean, frame, reduce) };
   }

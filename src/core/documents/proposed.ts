@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { outlineSchema } from "../recipe/schema";
+import { outlineSchema, placeSchema } from "../recipe/schema";
 
 export const UNSOLVED_KINDS = ["passes-end", "lit-wall", "clipped", "near-screen", "half-open"] as const;
 
@@ -11,7 +11,7 @@ export const notSolvedSchema = z.strictObject({
   kind: z.enum(UNSOLVED_KINDS),
   what: z.string().min(1).max(1000),
   /** Where, px of the plate. */
-  place: z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() }),
+  place: placeSchema,
   /** Outline of a holdout that closes it, px of the plate, where one does. */
   outline: outlineSchema.optional(),
 });
@@ -22,6 +22,6 @@ export const proposedSchema = z.strictObject({
   /** Why each value was chosen, a sentence each. */
   reasons: z.array(z.string().min(1).max(2000)).max(100),
   /** What the key cannot solve, and what would. */
-  notSolved: z.array(notSolvedSchema).max(50),
+  notSolved: z.array(notSolvedSchema).max(1000),
 });
 export type Proposed = z.infer<typeof proposedSchema>;

@@ -1,9 +1,9 @@
 import { z } from "zod";
+import type { Size } from "../image/plane";
 import { FINDING_KINDS } from "../measure/findings";
 import type { ShotFrame } from "../recipe/judge";
-import { outlineSchema } from "../recipe/schema";
+import { outlineSchema, placeSchema } from "../recipe/schema";
 
-const place = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
 const findingSchema = z.strictObject({
   kind: z.enum(FINDING_KINDS),
   severity: z.number(),
@@ -12,7 +12,7 @@ const findingSchema = z.strictObject({
   why: z.string(),
   remedy: z.string(),
   step: z.enum(["Bounds", "Pull", "Matte", "Spill", "Edge", "Scene"]),
-  place: place.nullable(),
+  place: placeSchema.nullable(),
   draw: z.enum(["garbage", "holdout"]).optional(),
   hold: z.array(outlineSchema).optional(),
   changes: z
@@ -48,7 +48,7 @@ export interface ShotFigures {
   readonly frames: readonly ShotFrame[];
 }
 
-/** Widest frame that is measured as it is over a shot, px: what is wider would need more memory than a thread may take. */
-const SHOT_WIDTH = 2048;
-/** By how much frames of a shot are reduced for measuring; 1 for the exact figures. @param width of the plate, px */
-export const shotReduce = (width: number): number => Math.ceil(width / SHOT_WIDTH);
+/** Longer side of the largest frame that is measured as it is over a shot, px: what is larger would need more memory than a thread may take. */
+const SHOT_SIDE = 2048;
+/** By how much frames of a shot are reduced for measuring; 1 for the exact figures. @param plate its size, px */
+export const shotReduce = ({ width, height }: Size): number => Math.ceil(Math.max(width, height) / SHOT_SIDE);

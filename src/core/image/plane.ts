@@ -26,8 +26,14 @@ export interface Region {
   readonly height: number;
 }
 
+/** Size of a frame, px. */
+export interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
 /** Lines of a frame, by which lengths in it are measured: its shorter side, so that an upright frame has those of the same one lying. */
-export const linesOf = ({ width, height }: { readonly width: number; readonly height: number }): number => Math.min(width, height);
+export const linesOf = ({ width, height }: Size): number => Math.min(width, height);
 
 /** Where a kernel gets its result's memory: fresh, or from a pool. The contents may be anything; every kernel that takes one writes all of it. */
 export type Allocate = (length: number) => Float32Array;

@@ -1,9 +1,8 @@
 import { onPlane } from "../kernels/planes";
-import { makePicture, type Picture } from "./plane";
+import { makePicture, type Picture, type Size } from "./plane";
 
 /** Factor by which a frame is reduced to about so many px along its longer side, so that an upright frame is as the same one lying. */
-export const factorTo = (longer: number, { width, height }: { readonly width: number; readonly height: number }): number =>
-  Math.max(1, Math.round(Math.max(width, height) / longer));
+export const factorTo = (longer: number, { width, height }: Size): number => Math.max(1, Math.round(Math.max(width, height) / longer));
 
 /** Area average of whole `factor` × `factor` blocks; the last row and column average what is there. */
 export function shrinkChannel(source: Float32Array, width: number, height: number, factor: number): Float32Array {

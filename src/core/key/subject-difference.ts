@@ -4,7 +4,7 @@ import { labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { enlargeChannel, fillIn } from "../image/fill-in";
 import { maskOf, maskUnder } from "../image/mask";
-import { type Allocate, fresh, isPicture, type Picture, type Plane } from "../image/plane";
+import { type Allocate, fresh, isPicture, type Picture, type Plane, type Size } from "../image/plane";
 import { shrinkChannel, shrinkPicture } from "../image/resample";
 import { pointwise } from "../kernels/pointwise";
 import { otherChannels, type Primary } from "../screen/primary";
@@ -144,7 +144,7 @@ export function subjectExcess(plate: Picture, key: SubjectDifference, scale = 1,
 }
 
 /** The same of a plate that is reduced. @param full the plate's sides, px @param factor by which it is reduced */
-export function shrinkOwn(own: SubjectOwn, full: { readonly width: number; readonly height: number }, factor: number): SubjectOwn {
+export function shrinkOwn(own: SubjectOwn, full: Size, factor: number): SubjectOwn {
   const shrunk = (plane: Float32Array) => shrinkChannel(plane, full.width, full.height, factor);
   const some = (plane: Float32Array | null) => plane && shrunk(plane);
   const { excess, warmest, nearScreen, paler, passed } = own;

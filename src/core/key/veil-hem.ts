@@ -1,3 +1,4 @@
+import { linesOf } from "../image/plane";
 import type { AgainstScreen } from "./certain-subject";
 
 /** Half of the step across a hem, reduced px: far enough that neither side is mixed. */
@@ -30,7 +31,7 @@ export interface Veil {
  * @param solid 1 where something stands away from the screen and is as good as solid, on the grid of `seen`
  */
 export function liesOverSubject({ width, height, light, others }: AgainstScreen, solid: Uint8Array, veil: Veil): boolean {
-  const least = LENGTH * Math.min(width, height);
+  const least = LENGTH * linesOf({ width, height });
   const isHem = (veiled: number, bare: number): boolean => {
     if (!solid[veiled] || !solid[bare]) return false;
     const [p, o, q, r] = [light[veiled], others[veiled], light[bare], others[bare]] as [number, number, number, number];

@@ -164,10 +164,10 @@ function dropShade(
     rim[label]!++;
     if ((data[i] as number) > something) met[label]! += present[i] as number;
   };
-  const least = new Float32Array(areas.length).fill(FOLD * linesOf({ width, height }) ** 2);
+  const fold = FOLD * linesOf({ width, height }) ** 2;
+  const least = new Float32Array(areas.length).fill(fold);
   if (beside)
-    for (let k = 0; k < count; k++)
-      if (beside.subarray(starts[k], ends[k]).includes(1)) least[labels[k] as number] = PIECE * FOLD * linesOf({ width, height }) ** 2;
+    for (let k = 0; k < count; k++) if (beside.subarray(starts[k], ends[k]).includes(1)) least[labels[k] as number] = PIECE * fold;
   const large = (label: number) => (areas[label] as number) >= (least[label] as number);
   for (let k = 0; k < count; k++) {
     const [label, start, end] = [labels[k] as number, starts[k] as number, ends[k] as number];

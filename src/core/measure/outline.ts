@@ -1,7 +1,7 @@
 import { contours } from "d3-contour";
 import simplify from "simplify-js";
 import { boxesOf } from "../image/components";
-import type { Plane, Region } from "../image/plane";
+import type { Region, Size } from "../image/plane";
 import type { Point } from "../matte/polygon";
 
 /** How far the outline with fewer corners may lie from the one along every pixel, px of the copy; it grows until there are no more corners than these. */
@@ -22,7 +22,7 @@ const CORNERS = 48;
 export function outlineAround(
   inside: (i: number) => boolean,
   around: Region,
-  { width, height }: Pick<Plane, "width" | "height">,
+  { width, height }: Size,
   over: { readonly may: (i: number) => boolean; readonly within: number },
   factor: number,
 ): Point[] {
@@ -57,7 +57,7 @@ export function outlineAround(
 export function outlinesOf<T extends { readonly label: number }>(
   found: readonly T[],
   labels: Int32Array,
-  matte: Pick<Plane, "width" | "height">,
+  matte: Size,
   over: Parameters<typeof outlineAround>[3],
   factor: number,
 ): (Omit<T, "label"> & { outline: Point[] })[] {

@@ -45,6 +45,9 @@ export const readingSchema = z.strictObject({
 /** Corners or points of an outline or a line, px of the plate. */
 export const outlineSchema = z.array(z.strictObject({ x: px, y: px })).max(500);
 
+/** A place on the plate, px of it; it may reach over its border. */
+export const placeSchema = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+
 /** Most drawn shapes of a shot. */
 export const MOST_SHAPES = 64;
 

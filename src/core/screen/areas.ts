@@ -1,7 +1,7 @@
 import { boxesOf, labelComponents } from "../image/components";
 import { distanceTo } from "../image/distance";
 import { maskOf } from "../image/mask";
-import { cropChannel, type Region, wholeOf } from "../image/plane";
+import { cropChannel, linesOf, type Region, wholeOf } from "../image/plane";
 import { deviationOf, meanOf } from "../measure/correlation";
 import { straightEnd } from "./straight-end";
 
@@ -341,7 +341,7 @@ export function partAreas(
   }
 
   const away = distanceTo(screen, width, height);
-  const margin = Math.max(2, Math.min(width, height) / 180);
+  const margin = Math.max(2, linesOf({ width, height }) / 180);
   const subject = new Uint8Array(n);
   for (let i = 0; i < n; i++)
     if (other[i] && (away[i] as number) > margin && !small[patches.labels[i] as number] && !isBeyond(i)) subject[i] = 1;

@@ -1,6 +1,4 @@
-import type { Picture, Region } from "../image/plane";
-
-type Size = Pick<Region, "width" | "height">;
+import type { Picture, Region, Size } from "../image/plane";
 
 /** Mean light of a line of a bar, at most, of the mean of the channels; and of the first line of the picture beside it, at least. Linear. */
 const BLACK = 0.004;

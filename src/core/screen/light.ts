@@ -1,6 +1,6 @@
 import { gaussianBlur } from "../image/blur";
 import { lumaOf } from "../image/luma";
-import type { Picture, Plane } from "../image/plane";
+import type { Picture, Plane, Size } from "../image/plane";
 import { middleOf, valuesWhere } from "../image/rank";
 import { factorTo, shrinkPicture } from "../image/resample";
 import { leastSquares } from "../measure/least-squares";
@@ -183,7 +183,7 @@ export function measureLight(luma: Plane, mask: Uint8Array): ScreenLight {
 }
 
 /** By how much a frame is reduced for what is large to be measured. */
-export const overviewFactor = (plate: { readonly width: number; readonly height: number }): number => factorTo(OVERVIEW, plate);
+export const overviewFactor = (plate: Size): number => factorTo(OVERVIEW, plate);
 
 /**
  * Evenness of a frame's screen as the plate report tells it, in stops.

@@ -144,7 +144,7 @@ export default function Bracket() {
     return () => window.removeEventListener("keydown", onKey, true);
   });
 
-  const figuresAt = useBench((s) => smallReduce(s.shot.plate.info.width));
+  const figuresAt = useBench((s) => smallReduce(s.shot.plate.info));
   const others = bracketables(first.step).filter((c) => c.label !== first.label);
   return (
     <section aria-label={`Bracket: ${first.label}`} data-testid="bracket" className="absolute inset-0 overflow-y-auto bg-surround p-4">

@@ -1,7 +1,8 @@
 import { type PointerEvent, useEffect, useRef } from "react";
+import type { Size } from "../../core/image/plane";
 import { flipBlink } from "./looking";
 import { type Compare, useBench } from "./store";
-import type { Mapping, Size } from "./viewer";
+import type { Mapping } from "./viewer";
 
 /** Time that each picture shows while blinking, ms. Well under three flashes a second, the usual caution for photosensitive viewers. */
 const BLINK_MS = 900;

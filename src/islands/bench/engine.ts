@@ -265,7 +265,7 @@ async function measureLoop(): Promise<void> {
     measureDirty = false;
     const s = useBench.getState();
     const { recipe, live, view } = s;
-    const { width } = s.shot.plate.info;
+    const { info } = s.shot.plate;
     try {
       const shownNow = live ?? recipe;
       const figures = await measureWorker().measure(
@@ -273,7 +273,7 @@ async function measureLoop(): Promise<void> {
         plateFootage(),
         cleanFootage(shownNow),
         view.frame,
-        live ? smallReduce(width) : 1,
+        live ? smallReduce(info) : 1,
       );
       const now = useBench.getState();
       if (shownRecipe(now) === shownNow && now.view.frame === view.frame) {
@@ -315,7 +315,7 @@ function thumbAddress(): string | null {
 
 async function drawThumbs(): Promise<void> {
   const s = useBench.getState();
-  const { width } = s.shot.plate.info;
+  const { info } = s.shot.plate;
   for (const [step, view] of THUMBS) {
     if (measureDirty) return;
     const drawn = await measureWorker().draw({
@@ -323,7 +323,7 @@ async function drawThumbs(): Promise<void> {
       frame: s.view.frame,
       view,
       ground: step === "Edge" ? "bright" : step === "Deliver" ? "checker" : "scene",
-      reduce: smallReduce(width),
+      reduce: smallReduce(info),
     });
     useBench.setState({ thumbs: { ...useBench.getState().thumbs, [step]: drawn } });
   }

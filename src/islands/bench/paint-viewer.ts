@@ -1,7 +1,8 @@
+import type { Size } from "../../core/image/plane";
 import type { Drawn } from "../../workers/key-worker";
 import { differenceOf, toCanvas } from "./drawn";
 import type { Compare } from "./store";
-import type { Mapping, Size } from "./viewer";
+import type { Mapping } from "./viewer";
 
 export interface Shown {
   readonly drawn: Drawn | null;

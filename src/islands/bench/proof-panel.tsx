@@ -22,7 +22,7 @@ export function ProofPanel() {
   const tightest = measured.filter((m) => m.clearance !== null).sort((a, b) => (a.clearance as number) - (b.clearance as number))[0];
   const worst = [...measured].sort((a, b) => b.holes + b.residue - (a.holes + a.residue)).slice(0, 3);
   const least = useBench((s) => 0.0002 * s.shot.plate.info.width * s.shot.plate.info.height);
-  const reduce = useBench((s) => shotReduce(s.shot.plate.info.width));
+  const reduce = useBench((s) => shotReduce(s.shot.plate.info));
   const jumps = findJumps(
     measured.map((m) => m.holes + m.residue),
     least,

@@ -1,12 +1,13 @@
 import type Konva from "konva";
 import { useEffect, useRef, useState } from "react";
 import { Circle, Group, Layer, Line, Stage, Transformer } from "react-konva";
+import type { Size } from "../../core/image/plane";
 import { outlineAt } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import type { Shape } from "../../core/recipe/schema";
 import { addShape, changeShape, drawRegion, outlineChange } from "./shape-actions";
 import { clearTool, drawsShape, shownRecipe, useBench } from "./store";
-import type { Mapping, Size } from "./viewer";
+import type { Mapping } from "./viewer";
 
 /** Screen pixels within which a new corner goes to the frame's border. */
 const SNAP = 10;

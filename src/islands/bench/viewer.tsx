@@ -10,7 +10,7 @@ import {
   useRef,
   useState,
 } from "react";
-import type { Region } from "../../core/image/plane";
+import type { Region, Size } from "../../core/image/plane";
 import type { Point } from "../../core/matte/polygon";
 import { VIEWS, type View } from "../../workers/views";
 import { CompareNote, WipeHandle } from "./compare";
@@ -38,11 +38,6 @@ export interface Mapping {
   readonly zoomY: number;
   readonly left: number;
   readonly top: number;
-}
-
-export interface Size {
-  readonly width: number;
-  readonly height: number;
 }
 
 export const fitZoom = (viewer: Size, frame: Size, aspect: number): number =>

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import { MessageChannel } from "node:worker_threads";
 import { and, asc, desc, eq, max, notInArray } from "drizzle-orm";
 import { type ShotFigures, shotFrameSchema, shotReduce } from "../../core/documents/shot-figures";
+import type { Size } from "../../core/image/plane";
 import { judgesBackground, type ShotFrame } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import { database } from "../db/open";
@@ -27,9 +28,9 @@ const running = shared.mellowSieveFigures;
 const errors = shared.mellowSieveFigureErrors;
 
 /** A hash of what figures depend on, the size that is measured with it: dismissing a finding or painting over it changes none. */
-const hashOf = ({ dismissed: _, paint: __, ...recipe }: Recipe, width: number): string =>
+const hashOf = ({ dismissed: _, paint: __, ...recipe }: Recipe, plate: Size): string =>
   createHash("sha256")
-    .update(`${shotReduce(width)} ${JSON.stringify(recipe)}`)
+    .update(`${shotReduce(plate)} ${JSON.stringify(recipe)}`)
     .digest("hex");
 
 const rowsOf = (shotId: number, recipe: string): ShotFrame[] =>
@@ -44,7 +45,7 @@ const rowsOf = (shotId: number, recipe: string): ShotFrame[] =>
 /** Figures under the recipe that the shot has now. */
 export function shotFigures(shotId: number): ShotFigures {
   const shot = getShot(shotId);
-  const recipe = hashOf(shot.recipe, shot.plate.info.width);
+  const recipe = hashOf(shot.recipe, shot.plate.info);
   const frames = rowsOf(shotId, recipe);
   const total = shot.plate.info.frames;
   const error = errors.get(shotId) ?? null;
@@ -57,7 +58,7 @@ export function shotFigures(shotId: number): ShotFigures {
 export function measureShotFigures(shotId: number): ShotFigures {
   const shot = getShot(shotId);
   if (!shot.recipe.screen.colour) throw new Complaint(422, "The shot has no screen colour yet.", "Sample the screen first.");
-  const recipe = hashOf(shot.recipe, shot.plate.info.width);
+  const recipe = hashOf(shot.recipe, shot.plate.info);
   const now = running.get(shotId);
   if (now?.recipe !== recipe) {
     now?.stop.abort();
@@ -92,7 +93,7 @@ async function work(shotId: number, recipe: string, stop: AbortController): Prom
         clean: from === "supplied" && cleanPlate ? footageOf(cleanPlate) : null,
         background: background && judgesBackground(shot.recipe) ? footageOf(background) : null,
         frames,
-        reduce: shotReduce(info.width),
+        reduce: shotReduce(info),
       }),
     );
     await Promise.all(
