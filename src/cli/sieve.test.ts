@@ -69,6 +69,23 @@ describe("sieve", () => {
     expect(open.middle).toBeLessThan(0.8);
     expect(auto("--hold")).toEqual({ kinds: ["holdout"], middle: 1, beside: 0 });
   });
+  it("what is held follows what moves, over all frames of a clip", async () => {
+    for (let n = 1; n <= 5; n++) await plate(`moving.000${n}.png`, 7 * (n - 2), 9);
+    const auto = sieve("auto", at("moving.%04d.png"), "--recipe", at("moving.json"), "--hold", "--frame", "2");
+    expect(auto.code).toBe(0);
+    expect(auto.out).toMatch(/Holdout 1: followed over frames 1 to 5, \d keys\./);
+    const [held] = parseRecipe(JSON.parse(readFileSync(at("moving.json"), "utf8"))).bounds.garbage;
+    const frames = held?.keys.map((k) => k.frame) ?? [];
+    expect([frames[0], frames.at(-1)]).toEqual([1, 5]);
+    expect(sieve("pull", at("moving.%04d.png"), "--recipe", at("moving.json"), "--out", at("moving"), "--emit", "matte").code).toBe(0);
+    for (let n = 1; n <= 5; n++) {
+      const matte = decodePng(readFileSync(at(`moving/matte.000${n}.png`))).data;
+      const middle = 45 * 160 + 80 + 7 * (n - 2);
+      // Held where it is on this frame, and no farther.
+      for (const off of [-8, 0, 8]) expect(matte[middle + off], `frame ${n}, ${off} px beside its middle`).toBe(65535);
+      expect(matte[middle + 40]).toBe(0);
+    }
+  });
   it("auto writes a valid recipe, pull renders it by exact file names, score compares", () => {
     expect(sieve("auto", at("plate.0001.png"), "--recipe", at("r.json")).code).toBe(0);
     parseRecipe(JSON.parse(readFileSync(at("r.json"), "utf8")));

@@ -5,14 +5,15 @@ import { Command, CommanderError, Option } from "commander";
 import { logCurveSchema } from "../core/color/log";
 import { TRANSFERS, type Transfer } from "../core/color/transfer";
 import { chromaFormat } from "../core/documents/media-info";
-import type { Plane } from "../core/image/plane";
+import { linesOf, type Plane } from "../core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
+import { followThrough, keysFollowed } from "../core/matte/follow";
 import { describeFringes } from "../core/measure/fringes";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import { holdUnsolved } from "../core/recipe/new-shape";
 import { cleanReading, plateReading } from "../core/recipe/reading";
-import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
+import { defaultRecipe, parseRecipe, type Recipe, type Shape } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
 import { asComplaint, Complaint } from "../server/files/complaint";
 import { writeAside } from "../server/files/write-aside";
@@ -135,19 +136,54 @@ program
   .option("--clean <clean>", "clean plate: the same view without the subject")
   .option("--frame <n>", "frame to measure", wholeNumber, 1)
   .option("--curve <curve>", CURVE, curveOf)
-  .option("--hold", "add holdouts along what stays half open")
+  .option("--hold", "add holdouts along what stays half open; in a clip they follow what they hold")
   .option("--json", "print one JSON object")
   .action(async (plate: string, o: { recipe: string; clean?: string; frame: number; curve?: Transfer; hold?: boolean; json?: boolean }) => {
     const footage = await openFootage(plate);
     const proposal = await propose(footage, o.frame, o.clean ? await openFootage(o.clean) : undefined, o.curve);
-    const recipe = o.hold ? holdUnsolved(proposal.recipe, proposal.notSolved) : proposal.recipe;
+    const held = o.hold ? holdUnsolved(proposal.recipe, proposal.notSolved) : proposal.recipe;
+    const { recipe, followed } = o.hold ? await followHeld(footage, held, o.frame) : { recipe: held, followed: [] };
     writeAside(path.resolve(o.recipe), Buffer.from(`${JSON.stringify(recipe, null, 2)}\n`));
-    print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved.map((n) => n.what) }, () => [
+    print(o.json, { recipe: o.recipe, reasons: proposal.reasons, notSolved: proposal.notSolved.map((n) => n.what), followed }, () => [
       ...proposal.reasons,
       ...proposal.notSolved.map((n) => n.what),
+      ...followed,
       `Written to ${o.recipe}`,
     ]);
   });
+
+/** Keys the shapes of a recipe by what lies under them, from a frame to both ends of a clip. @returns in words how far each was followed */
+async function followHeld(footage: Footage, recipe: Recipe, frame: number): Promise<{ recipe: Recipe; followed: string[] }> {
+  const { frames, reading } = footage.info;
+  const followed: string[] = [];
+  if (frames === 1) return { recipe, followed };
+  const read = plateReading(reading, recipe);
+  const garbage: Shape[] = [];
+  const frameDone = showProgress(recipe.bounds.garbage.length * (frames - 1));
+  for (const shape of recipe.bounds.garbage) {
+    let { keys } = shape;
+    const reached = [frame, frame];
+    const lost: string[] = [];
+    for (const [side, to] of [1, frames].entries()) {
+      if (to === frame) continue;
+      const reader = new FrameReader(footage.file, footage.info);
+      const picture = async (n: number) => decodeRawFrame(await reader.frame(n), read);
+      const found = await followThrough(picture, { points: shape.points, outline: shape.points }, frame, to, async () => {
+        frameDone();
+        return true;
+      });
+      reached[side] = found.outlines[found.outlines.length - 1]?.frame ?? frame;
+      keys = keysFollowed(keys, found, linesOf(footage.info)).map((k) => ({ frame: k.frame, points: [...k.points] }));
+      if (found.lost) lost.push(`lost on frame ${found.lost.frame}: ${found.lost.why}`);
+    }
+    garbage.push({ ...shape, keys });
+    followed.push(
+      `${shape.name}: followed over frames ${reached[0]} to ${reached[1]}, ${keys.length} keys${lost.map((l) => `; ${l}`).join("")}.`,
+    );
+  }
+  endProgress();
+  return { recipe: { ...recipe, bounds: { ...recipe.bounds, garbage } }, followed };
+}
 
 /** A clean plate has no hash before it is brought in; recipes written by the command name it by this. */
 const SUPPLIED = "0".repeat(64);

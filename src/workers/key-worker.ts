@@ -4,6 +4,8 @@ import { encodeWith } from "../core/color/transfer";
 import { clipRegion, type Picture, type Plane, type Region, snapRegion } from "../core/image/plane";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
+import { type FollowedShape, followThrough } from "../core/matte/follow";
+import { smoothOutline } from "../core/matte/polygon";
 import { nothingOccupied, type Occupied, occupy, type Tightest, tightestSafe } from "../core/matte/tightest";
 import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
@@ -187,6 +189,24 @@ class KeyWorker {
       if (!(await onFrame(frame))) return null;
     }
     return occupied && tightestSafe(shape, occupied, margin);
+  }
+
+  /**
+   * Follows what lies under a shape from a frame towards another; see {@link follow}.
+   * @param points its corners on frame `from` @param onFrame told after every frame; false stops there
+   * @returns the corners on every frame as far as it was followed, `from` first
+   */
+  async follow(
+    recipe: Recipe,
+    plate: Footage,
+    { points, smooth }: Pick<Shape, "points" | "smooth">,
+    from: number,
+    to: number,
+    onFrame: (frame: number) => Promise<boolean>,
+  ): Promise<FollowedShape> {
+    const reading = plateReading(plate.reading, recipe);
+    const picture = async (frame: number) => (await this.frames.source(plate, frame, reading)).picture;
+    return followThrough(picture, { points, outline: smooth ? smoothOutline(points) : points }, from, to, onFrame);
   }
 
   /** Robust average of the sample boxes and strokes, each on its own frame. */

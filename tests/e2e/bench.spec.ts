@@ -7,7 +7,8 @@ import { decode as decodePng } from "fast-png";
 import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
 import { linearToSrgb } from "../../src/core/color/srgb";
 import type { Proposed } from "../../src/core/documents/proposed";
-import { defaultRecipe } from "../../src/core/recipe/schema";
+import { outlineAt } from "../../src/core/matte/keys";
+import { defaultRecipe, type Recipe, type Shape } from "../../src/core/recipe/schema";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
 import { drag, figure, onPage, restingAt, settled, shownAt, shownAtAll } from "./picture";
@@ -425,6 +426,58 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await page.getByRole("tab", { name: "Versions" }).click();
   await page.getByRole("list", { name: "Versions" }).locator("li").first().getByRole("button", { name: "Wipe" }).click();
   await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
+});
+
+test("a holdout follows the smoker through the shot", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  await rung(page, "Bounds").click();
+  await settled(page);
+  const controls = page.getByRole("complementary");
+  const before = await controls.getByRole("button", { name: "Follow to the end" }).count();
+  await controls.getByRole("button", { name: "Draw a holdout" }).click();
+  // Its brass can, on the first frame.
+  const can = [
+    [322, 508],
+    [388, 512],
+    [388, 622],
+    [330, 625],
+  ] as const;
+  for (const [x, y] of can) {
+    const p = await onPage(page, shot.info, x, y);
+    await page.mouse.click(p.x, p.y);
+  }
+  await page.keyboard.press("Enter");
+  const card = controls.getByRole("region", { name: "Holdout 1" });
+  await expect(card.getByRole("button", { name: "Follow to the start" })).toBeDisabled();
+  await card.getByRole("button", { name: "Follow to the end" }).click();
+  await expect(card.getByRole("button", { name: /^Stop · frame \d+/ })).toBeVisible();
+  await expect(card).toContainText("Followed from frame 1 to 24.", { timeout: 60_000 });
+  const held = async () => {
+    const { recipe } = await server.json<{ recipe: Recipe }>(VEIL);
+    return recipe.bounds.garbage.find((s) => s.name === "Holdout 1");
+  };
+  await expect.poll(async () => (await held())?.keys.at(-1)?.frame).toBe(24);
+  const shape = (await held()) as Shape;
+  expect(shape.keys[0]?.frame).toBe(1);
+  /** Middle of the outline on a frame, px. */
+  const middle = (frame: number) => {
+    const points = outlineAt(shape, frame);
+    return { x: points.reduce((s, p) => s + p.x / points.length, 0), y: points.reduce((s, p) => s + p.y / points.length, 0) };
+  };
+  // Where the can is in the picture: lifted and tipped by frame 14, and on its way back to the hive.
+  for (const [frame, x, y] of [
+    [14, 391, 357],
+    [18, 378, 440],
+    [24, 356, 569],
+  ] as const) {
+    const at = middle(frame);
+    expect(Math.hypot(at.x - x, at.y - y), `frame ${frame}: ${at.x.toFixed(0)}, ${at.y.toFixed(0)}`).toBeLessThan(10);
+  }
+  // One change: undone, the shape stands still.
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(card).toContainText("Stands still");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(controls.getByRole("button", { name: "Follow to the end" })).toHaveCount(before);
 });
 
 test("pulls, passes, a holdout and the light wrap do what they say, in pixels and figures", async ({ page }) => {

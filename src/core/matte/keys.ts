@@ -6,6 +6,9 @@ export interface ShapeKey {
   readonly points: readonly Point[];
 }
 
+/** Most keys of a shape. */
+export const MOST_KEYS = 500;
+
 export interface KeyedOutline {
   readonly points: readonly Point[];
   /** In order of frames, each with as many points; none for a shape that stands still. */

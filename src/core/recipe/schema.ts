@@ -6,6 +6,7 @@ import { MATRICES, RANGES } from "../color/ycbcr";
 import { WRAP_BLENDS } from "../edge/light-wrap";
 import { SITINGS } from "../image/raw-frame";
 import { COMBINES } from "../matte/combine";
+import { MOST_KEYS } from "../matte/keys";
 import { FINDING_KINDS } from "../measure/findings";
 import { FITS } from "../scene/fit";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
@@ -59,7 +60,7 @@ export const shapeSchema = z
     /** The outline on certain frames, in their order; it moves evenly between them. */
     keys: z
       .array(z.strictObject({ frame: z.int().min(1), points: outlineSchema }))
-      .max(500)
+      .max(MOST_KEYS)
       .default([]),
     /** A garbage shape throws a side away; a holdout holds it in. */
     kind: z.enum(["garbage", "holdout"]).default("garbage"),

@@ -102,9 +102,12 @@ function Unsolved({ places, frame }: { places: readonly NotSolved[]; frame: numb
                   </Button>
                   {outline && outline.length > 2 && (
                     <Button
-                      title="Adds a holdout along its outline, as it stands on this frame: key it where it moves."
+                      title="Adds a holdout along its outline, as it stands on this frame. Where it moves, follow it in Bounds."
                       disabled={held(outline)}
-                      onClick={() => holdPlaces([outline])}
+                      onClick={() => {
+                        look({ frame });
+                        holdPlaces([outline]);
+                      }}
                     >
                       {held(outline) ? `Held ${n + 1}` : `Hold ${n + 1}`}
                     </Button>

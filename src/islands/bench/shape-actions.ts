@@ -1,6 +1,7 @@
 import * as Comlink from "comlink";
 import { z } from "zod";
 import { linesOf } from "../../core/image/plane";
+import { type FollowedShape, keysFollowed } from "../../core/matte/follow";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import type { Point } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
@@ -99,6 +100,45 @@ export function takeTightest(shape: Shape, found: Tightest): void {
     `${shape.name}: brought up to ${most.toFixed(0)} px closer, as far as is safe`,
   );
   useBench.setState({ tightest: null });
+}
+
+/** A shape that is being followed, or how far it was. */
+export type Following =
+  | { readonly shape: string; readonly frame: number }
+  | { readonly shape: string; readonly from: number; readonly found: FollowedShape };
+
+/** Follows what lies under a shape from the shown frame to one end of the shot, and keys it. A second call while it goes stops it there. */
+export async function followShape(shape: Shape, towards: "start" | "end"): Promise<void> {
+  const { recipe, shot, view, following } = state();
+  if (following && !("found" in following)) {
+    useBench.setState({ following: null });
+    return;
+  }
+  const from = view.frame;
+  const to = towards === "end" ? shot.plate.info.frames : 1;
+  const points = outlineAt(shape, from);
+  useBench.setState({ following: { shape: shape.id, frame: from } });
+  const asked = state().following;
+  let shown = asked;
+  const unchanged = () => state().recipe.bounds.garbage.find((s) => s.id === shape.id) === shape;
+  const onFrame = Comlink.proxy(async (frame: number) => {
+    if (state().following !== shown || !unchanged()) return false;
+    shown = { shape: shape.id, frame };
+    useBench.setState({ following: shown });
+    return true;
+  });
+  try {
+    const found = await measureWorker().follow(recipe, plateFootage(), { points: [...points], smooth: shape.smooth }, from, to, onFrame);
+    const last = found.outlines[found.outlines.length - 1]?.frame ?? from;
+    useBench.setState({ following: { shape: shape.id, from, found } });
+    if (!unchanged()) throw new Error(`${shape.name} was changed while it was followed: its keys are as you left them. Follow it anew.`);
+    if (last === from) return;
+    const keys = keysFollowed(shape.keys, found, linesOf(shot.plate.info)).map((k) => ({ frame: k.frame, points: [...k.points] }));
+    changeShape(shape.id, { keys }, true, `${shape.name}: followed from frame ${from} to ${last}, ${keys.length} keys`);
+  } catch (error) {
+    useBench.setState({ following: null });
+    complain(error);
+  }
 }
 
 /** Moves the chosen shape on the shown frame. */

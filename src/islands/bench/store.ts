@@ -14,7 +14,7 @@ import type { Drawn, Probe } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";
-import type { TightestSearch } from "./shape-actions";
+import type { Following, TightestSearch } from "./shape-actions";
 
 export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
 export type Step = (typeof STEPS)[number];
@@ -108,6 +108,8 @@ interface Bench {
   transforming: boolean;
   /** How close a garbage shape may come: being looked for, or found. */
   tightest: TightestSearch | null;
+  /** What lies under a shape: being followed, or where it was followed to. */
+  following: Following | null;
   /** Id of the pass whose controls are shown; the first without one. */
   selectedPass: string | null;
   brush: Brush;
@@ -160,6 +162,7 @@ export function loadShot(shot: Shot, media: Media[]): void {
     selectedShape: null,
     transforming: false,
     tightest: null,
+    following: null,
     selectedPass: null,
     brush: { radius: Math.max(4, Math.round(linesOf(shot.plate.info) / 60)), soft: 1, strength: 0.6, colour: null, every: false },
     probe: null,

@@ -10,7 +10,7 @@ import { patternFile } from "./sequences";
 import { decodeStill, stillFormat } from "./stills";
 
 const bytesOf = (f: RawFrame) => f.planes.reduce((n, p) => n + p.byteLength, 0);
-/** Frames decoded at once when a clip is entered: what follows is likely wanted next. */
+/** Frames decoded at once: what follows, or goes before, is likely wanted next. */
 const AHEAD = 8;
 
 /** Random access to the frames of one plate, clean plate or background, with the last ones kept. */
@@ -43,29 +43,43 @@ export class FrameReader {
     const pending = this.pending.get(number);
     if (pending) return pending;
     if (this.info.kind !== "clip") return this.hold(number, this.decodeOne(number));
-    const count = Math.min(this.ahead(), this.info.frames - number + 1);
+    const { first, count } = this.batch(number);
     this.index ??= frameIndex(this.file);
-    const batch = this.index.then((index) => decodeClipFrames(this.file, this.info, index, number, count));
-    let first: Promise<RawFrame> | undefined;
-    for (let i = 0; i < count; i++) {
-      if (this.kept.has(number + i) || this.pending.has(number + i)) continue;
+    const batch = this.index.then((index) => decodeClipFrames(this.file, this.info, index, first, count));
+    let asked: Promise<RawFrame> | undefined;
+    for (let n = first; n < first + count; n++) {
+      if (this.has(n)) continue;
       const one = this.hold(
-        number + i,
+        n,
         batch.then((frames) => {
-          const frame = frames[i];
+          const frame = frames[n - first];
           if (!frame)
             throw new Complaint(
               422,
-              `Frame ${number + i} cannot be decoded: the clip is damaged there.`,
+              `Frame ${n} cannot be decoded: the clip is damaged there.`,
               "Use the frames before it, or export the clip again.",
             );
           return frame;
         }),
       );
-      if (i === 0) first = one;
+      if (n === number) asked = one;
       else one.catch(() => {});
     }
-    return first as Promise<RawFrame>;
+    return asked as Promise<RawFrame>;
+  }
+
+  private has(number: number): boolean {
+    return this.kept.has(number) || this.pending.has(number);
+  }
+
+  /** The frames to decode in one go with one that is not here: those after it, or those before it where one comes from behind. */
+  private batch(number: number): { first: number; count: number } {
+    const most = this.ahead();
+    if (number < this.info.frames && this.has(number + 1)) {
+      const first = Math.max(1, number - most + 1);
+      return { first, count: number - first + 1 };
+    }
+    return { first: number, count: Math.min(most, this.info.frames - number + 1) };
   }
 
   /** Frames to decode in one go: no more than are kept, or the first would be gone before they are asked for. */

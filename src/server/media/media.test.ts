@@ -67,6 +67,7 @@ describe("clips", () => {
     }
     const few = new FrameReader(at(name), info, 24 * W * H);
     for (let n = 1; n <= FRAMES; n++) expect(readCounter(await few.frame(n))).toBe(n);
+    for (let n = FRAMES; n >= 1; n--) expect(readCounter(await few.frame(n)), `frame ${n}, backwards`).toBe(n);
   });
 
   it("reads what the file says of colour, pixels, time and sound", async () => {

@@ -1,0 +1,209 @@
+import { distanceTo } from "../image/distance";
+import { maskOver } from "../image/mask";
+import {
+  type Affine,
+  findPatch,
+  movedBack,
+  movedBy,
+  movedTwice,
+  type Patch,
+  type PatchFound,
+  patchOf,
+  UNMOVED,
+} from "../image/patch-motion";
+import { clipRegion, type Picture } from "../image/plane";
+import { MOST_KEYS, type ShapeKey } from "./keys";
+import { type Point, rasterisePolygon } from "./polygon";
+
+/** What lies around an outline counts besides what is in it: this share of its size, within these bounds, px at 1080 lines. */
+const AROUND = 0.15;
+const LEAST_AROUND = 3;
+const MOST_AROUND = 16;
+/** Likeness under which it is another picture: first against the frame it was drawn on, then against the last one. */
+const ALIKE = 0.9;
+/** Uncertainty of its place beyond which it slides, px at 1080 lines. */
+const SLIDES = 1;
+/** In a small frame a quarter of that is asked, and no less: lines over 1080. */
+const LEAST_SLIDE = 0.25;
+/** Share of it that must be seen. */
+const SEEN = 0.5;
+/** Growth or shrinkage from one frame to the next that nothing makes. */
+const LEAP = 1.25;
+
+/** An outline on a further frame, and whether its turn was told there and not its shift alone; or why it could not be followed. */
+export type Followed = { readonly points: readonly Point[]; readonly turned: boolean } | { readonly lost: string };
+
+/** Follows what lies under an outline from frame to frame. */
+export interface Follower {
+  /** The outline on the frame after (or before) the last one that was shown. */
+  to(picture: Picture): Followed;
+}
+
+/**
+ * Starts to follow what lies under an outline. It is compared with the frame it was drawn on as long as it looks alike, so that nothing adds
+ * up; where it has changed, with the last frame.
+ * @param points corners, px of the frame @param outline what is drawn through them
+ * @throws RangeError with what to do, where there is nothing to follow it by
+ */
+export function follow(picture: Picture, points: readonly Point[], outline: readonly Point[]): Follower {
+  const lines = Math.min(picture.width, picture.height) / 1080;
+  const first = patchUnder(picture, outline, lines);
+  if (!first) throw new RangeError("The shape lies outside the frame. Follow it from a frame that shows what is under it.");
+  let anchor = first;
+  /** From the frame it was drawn on to the anchor's, to the last one shown and to the one before that. */
+  let toAnchor = UNMOVED;
+  let last = UNMOVED;
+  let before = UNMOVED;
+  let shown = picture;
+
+  const placed = (patch: Patch, next: Picture, base: Affine, expected: Affine): PatchFound => {
+    const found = findPatch(patch, next, movedTwice(expected, movedBack(base)));
+    return { ...found, motion: movedTwice(found.motion, base) };
+  };
+  const slides = SLIDES * Math.max(lines, LEAST_SLIDE);
+  const good = (f: PatchFound) => f.likeness >= ALIKE && f.seen >= SEEN && f.spread <= slides && near(f.motion, last);
+  const whyLost = (f: PatchFound, expected: Affine): string => {
+    const out = outline.map((p) => movedBy(expected, p)).filter((p) => p.x < 0 || p.y < 0 || p.x > picture.width || p.y > picture.height);
+    if (f.inside < SEEN || out.length > 0.5 * outline.length) return "it leaves the frame";
+    return f.spread > slides ? "it is too even to be followed" : f.likeness < ALIKE ? "it no longer looks the same" : "it is hidden";
+  };
+
+  return {
+    to(next) {
+      const [was, is] = [movedBy(before, first), movedBy(last, first)];
+      const expected: Affine = { ...last, x: last.x + is.x - was.x, y: last.y + is.y - was.y };
+      let found = placed(anchor, next, toAnchor, expected);
+      if (!good(found)) {
+        const patch = patchUnder(
+          shown,
+          outline.map((p) => movedBy(last, p)),
+          lines,
+        );
+        const again = patch && placed(patch, next, last, expected);
+        if (!patch || !again || !good(again)) return { lost: whyLost(again ?? found, expected) };
+        anchor = patch;
+        toAnchor = last;
+        found = again;
+      }
+      before = last;
+      last = found.motion;
+      shown = next;
+      return { points: points.map((p) => movedBy(last, p)), turned: found.turned };
+    },
+  };
+}
+/** Whether a shape has the size that it had a frame ago. */
+function near(m: Affine, last: Affine): boolean {
+  const grown = (m.a * m.d - m.b * m.c) / (last.a * last.d - last.b * last.c);
+  return grown > 1 / LEAP ** 2 && grown < LEAP ** 2;
+}
+
+function patchUnder(picture: Picture, outline: readonly Point[], lines: number): Patch | null {
+  const [xs, ys] = [outline.map((p) => p.x), outline.map((p) => p.y)];
+  const [x0, y0, x1, y1] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  const around = Math.min(Math.max(AROUND * Math.sqrt((x1 - x0) * (y1 - y0)), LEAST_AROUND * lines), MOST_AROUND * lines);
+  const [left, top] = [Math.floor(x0 - around), Math.floor(y0 - around)];
+  const box = { x: left, y: top, width: Math.ceil(x1 + around) - left, height: Math.ceil(y1 + around) - top };
+  const region = clipRegion(box, picture.width, picture.height);
+  if (!region || region.width < 8 || region.height < 8) return null;
+  const { width, height } = region;
+  const cover = rasterisePolygon(
+    outline.map((p) => ({ x: p.x - region.x, y: p.y - region.y })),
+    width,
+    height,
+  );
+  const inside = maskOver(cover.data, 0.5);
+  const weight = Float32Array.from(inside);
+  const distance = distanceTo(inside, width, height);
+  for (let i = 0; i < weight.length; i++) weight[i] = (distance[i] as number) <= around ? 1 : 0;
+  return patchOf(picture, region, weight);
+}
+
+/** A shape as far as it was followed. */
+export interface FollowedShape {
+  /** Its corners on every frame in the order it was followed in; the frame that it was followed from is the first. */
+  readonly outlines: readonly ShapeKey[];
+  /** The frame on which it was lost, and why. */
+  readonly lost: { readonly frame: number; readonly why: string } | null;
+  /** Frames on which its turn and size were not told, its shift alone. */
+  readonly unturned: readonly number[];
+}
+
+/**
+ * Follows what lies under a shape from one frame to another, forwards or backwards.
+ * @param picture a frame of the plate, from 1 @param onFrame told after every frame; false stops there
+ * @throws RangeError where the shape lies outside the frame
+ */
+export async function followThrough(
+  picture: (frame: number) => Promise<Picture>,
+  { points, outline }: { readonly points: readonly Point[]; readonly outline: readonly Point[] },
+  from: number,
+  to: number,
+  onFrame: (frame: number) => Promise<boolean>,
+): Promise<FollowedShape> {
+  const follower = follow(await picture(from), points, outline);
+  const outlines: ShapeKey[] = [{ frame: from, points }];
+  const unturned: number[] = [];
+  const step = to < from ? -1 : 1;
+  for (let frame = from + step; frame !== to + step; frame += step) {
+    const found = follower.to(await picture(frame));
+    if ("lost" in found) return { outlines, lost: { frame, why: found.lost }, unturned };
+    outlines.push({ frame, points: found.points });
+    if (!found.turned) unturned.push(frame);
+    if (!(await onFrame(frame))) break;
+  }
+  return { outlines, lost: null, unturned };
+}
+
+/**
+ * Keys of a shape that was followed: as few as hold its outlines on the side that it was followed to, in place of those that were there.
+ * Corners are given to a hundredth of a px.
+ * @param lines of the frame
+ */
+export function keysFollowed(keys: readonly ShapeKey[], { outlines }: Pick<FollowedShape, "outlines">, lines: number): ShapeKey[] {
+  const frames = outlines.map((o) => o.frame);
+  const [first, last] = [Math.min(...frames), Math.max(...frames)];
+  const ordered = [...outlines].sort((a, b) => a.frame - b.frame);
+  const near = (v: number) => Math.round(100 * v) / 100;
+  const others = keys.filter((k) => k.frame < first || k.frame > last);
+  const few = fewKeys(ordered, lines, Math.max(2, MOST_KEYS - others.length));
+  const rounded = few.map((k) => ({ frame: k.frame, points: k.points.map((p) => ({ x: near(p.x), y: near(p.y) })) }));
+  return [...others, ...rounded].sort((a, b) => a.frame - b.frame);
+}
+
+/** How far an outline between keys may be from where it was followed to, px at 1080 lines. */
+const KEYED_WITHIN = 1;
+/**
+ * As few keys as hold every outline within a distance of where it was followed to, moving evenly between them. Source: Ramer (1972),
+ * Douglas & Peucker (1973), with time as the line.
+ * @param outlines in order of frames, one for each @param lines of the frame @param most keys, 2 or more: the distance grows until they are enough
+ */
+export function fewKeys(outlines: readonly ShapeKey[], lines: number, most: number): ShapeKey[] {
+  for (let within = (KEYED_WITHIN * lines) / 1080; ; within *= 1.5) {
+    const keep = new Set<number>([0, outlines.length - 1]);
+    const split = (from: number, to: number): void => {
+      let [worst, at] = [within, -1];
+      for (let k = from + 1; k < to; k++) {
+        const off = apart(outlines[from] as ShapeKey, outlines[to] as ShapeKey, outlines[k] as ShapeKey);
+        if (off > worst) [worst, at] = [off, k];
+      }
+      if (at < 0) return;
+      keep.add(at);
+      split(from, at);
+      split(at, to);
+    };
+    split(0, outlines.length - 1);
+    if (keep.size <= most) return [...keep].sort((a, b) => a - b).map((k) => outlines[k] as ShapeKey);
+  }
+}
+
+/** The farthest corner of an outline from the same one moving evenly between two others. */
+function apart(a: ShapeKey, b: ShapeKey, { frame, points }: ShapeKey): number {
+  const t = (frame - a.frame) / (b.frame - a.frame);
+  let most = 0;
+  points.forEach((p, i) => {
+    const [q, r] = [a.points[i] as Point, b.points[i] as Point];
+    most = Math.max(most, Math.hypot(q.x + t * (r.x - q.x) - p.x, q.y + t * (r.y - q.y) - p.y));
+  });
+  return most;
+}
