@@ -121,7 +121,8 @@ export function patchOf(frame: Picture, region: Region, weight: Float32Array): P
   const x = region.x + width / 2;
   const y = region.y + height / 2;
   const levels = copiesOf(frame, region, factor, count).map((copy) => sampled(copy, x, y, weight, region));
-  return levels[0]?.count ? { x, y, width, height, levels: levels.filter((l) => l.count > 0) } : null;
+  const shown = levels.findIndex((l) => l.count === 0);
+  return shown === 0 ? null : { x, y, width, height, levels: shown < 0 ? levels : levels.slice(0, shown) };
 }
 
 function sampled(
@@ -255,10 +256,10 @@ const ENOUGH = 300;
 const FARTHEST = 24;
 const CLEARLY = 0.03;
 
-/** Every so manieth place of a size. */
+/** Some of a size's places, evenly. */
 function thinned({ factor, count, u, v, values }: Sampled): Sampled {
   const step = Math.ceil(count / ENOUGH);
-  const every = <T extends Float32Array>(of: T, n: number) => of.filter((_, i) => Math.floor(i / n) % step === 0);
+  const every = (of: Float32Array, n: number) => of.filter((_, i) => Math.floor(i / n) % step === 0);
   return { factor, count: Math.ceil(count / step), u: every(u, 1), v: every(v, 1), values: every(values, 3), slopes: new Float32Array(0) };
 }
 
@@ -411,7 +412,7 @@ function fit(patch: Patch, level: Sampled, copy: Copy, start: Affine, ways: read
   return { motion, likeness, inside: inside / count, seen: counted / count, turned: ways.length > 2, spread };
 }
 
-/** What a patch changes from one frame to the next, in one of three or four cases: its size, its turn, and its stretch along two ways. */
+/** What a patch changes by from one frame to the next, one deviation: its size, its turn, and its stretch along two ways. */
 const USUAL_CHANGES = [
   { of: [0.5, 0, 0, 0, 0.5, 0], by: 0.02 },
   { of: [0, -0.5, 0, 0.5, 0, 0], by: 0.1 },

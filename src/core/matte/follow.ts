@@ -11,7 +11,7 @@ import {
   patchOf,
   UNMOVED,
 } from "../image/patch-motion";
-import { clipRegion, type Picture } from "../image/plane";
+import { clipRegion, linesOf, type Picture } from "../image/plane";
 import { MOST_KEYS, type ShapeKey } from "./keys";
 import { type Point, rasterisePolygon } from "./polygon";
 
@@ -46,7 +46,7 @@ export interface Follower {
  * @throws RangeError with what to do, where there is nothing to follow it by
  */
 export function follow(picture: Picture, points: readonly Point[], outline: readonly Point[]): Follower {
-  const lines = Math.min(picture.width, picture.height) / 1080;
+  const lines = linesOf(picture) / 1080;
   const first = patchUnder(picture, outline, lines);
   if (!first) throw new RangeError("The shape lies outside the frame. Follow it from a frame that shows what is under it.");
   let anchor = first;
@@ -92,12 +92,14 @@ export function follow(picture: Picture, points: readonly Point[], outline: read
     },
   };
 }
+
 /** Whether a shape has the size that it had a frame ago. */
 function near(m: Affine, last: Affine): boolean {
   const grown = (m.a * m.d - m.b * m.c) / (last.a * last.d - last.b * last.c);
   return grown > 1 / LEAP ** 2 && grown < LEAP ** 2;
 }
 
+/** What lies under an outline and just around it; null where too little of it lies in the frame. @param lines of the frame over 1080 */
 function patchUnder(picture: Picture, outline: readonly Point[], lines: number): Patch | null {
   const [xs, ys] = [outline.map((p) => p.x), outline.map((p) => p.y)];
   const [x0, y0, x1, y1] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
@@ -105,7 +107,7 @@ function patchUnder(picture: Picture, outline: readonly Point[], lines: number):
   const [left, top] = [Math.floor(x0 - around), Math.floor(y0 - around)];
   const box = { x: left, y: top, width: Math.ceil(x1 + around) - left, height: Math.ceil(y1 + around) - top };
   const region = clipRegion(box, picture.width, picture.height);
-  if (!region || region.width < 8 || region.height < 8) return null;
+  if (region.width < 8 || region.height < 8) return null;
   const { width, height } = region;
   const cover = rasterisePolygon(
     outline.map((p) => ({ x: p.x - region.x, y: p.y - region.y })),
