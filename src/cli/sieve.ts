@@ -158,6 +158,8 @@ async function followHeld(footage: Footage, recipe: Recipe, frame: number): Prom
   const followed: string[] = [];
   if (frames === 1) return { recipe, followed };
   const read = plateReading(reading, recipe);
+  const reader = new FrameReader(footage.file, footage.info);
+  const picture = async (n: number) => decodeRawFrame(await reader.frame(n), read);
   const garbage: Shape[] = [];
   const frameDone = showProgress(recipe.bounds.garbage.length * (frames - 1));
   for (const shape of recipe.bounds.garbage) {
@@ -166,14 +168,12 @@ async function followHeld(footage: Footage, recipe: Recipe, frame: number): Prom
     const lost: string[] = [];
     for (const [side, to] of [1, frames].entries()) {
       if (to === frame) continue;
-      const reader = new FrameReader(footage.file, footage.info);
-      const picture = async (n: number) => decodeRawFrame(await reader.frame(n), read);
       const found = await followThrough(picture, { points: shape.points, outline: shape.points }, frame, to, async () => {
         frameDone();
         return true;
       });
       reached[side] = found.outlines[found.outlines.length - 1]?.frame ?? frame;
-      keys = keysFollowed(keys, found, linesOf(footage.info)).map((k) => ({ frame: k.frame, points: [...k.points] }));
+      keys = keysFollowed(keys, found, linesOf(footage.info));
       if (found.lost) lost.push(`lost on frame ${found.lost.frame}: ${found.lost.why}`);
     }
     garbage.push({ ...shape, keys });

@@ -1,8 +1,10 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import { type OpenCv, withOpenCv } from "../../../tests/support/opencv";
 import { drawPlate } from "../simulate/draw-plate";
+import { type Affine, movedBack, movedBy, movedTwice, UNMOVED } from "./affine";
 import { normal } from "./normal";
-import { type Affine, findPatch, movedBack, movedBy, movedTwice, patchOf, UNMOVED } from "./patch-motion";
+import { patchOf } from "./patch";
+import { findPatch } from "./patch-motion";
 import type { Picture } from "./plane";
 import { random } from "./random";
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { movedBy } from "../image/patch-motion";
+import { movedBy } from "../image/affine";
 import type { Picture } from "../image/plane";
 import { box, drawPlate, even } from "../simulate/draw-plate";
 import { type FollowedShape, fewKeys, follow, followThrough, keysFollowed } from "./follow";

@@ -1,16 +1,9 @@
+import { type Affine, movedBack, movedBy, movedTwice, UNMOVED } from "../image/affine";
 import { distanceTo } from "../image/distance";
 import { maskOver } from "../image/mask";
-import {
-  type Affine,
-  findPatch,
-  movedBack,
-  movedBy,
-  movedTwice,
-  type Patch,
-  type PatchFound,
-  patchOf,
-  UNMOVED,
-} from "../image/patch-motion";
+import { type Patch, patchOf } from "../image/patch";
+import type { PatchFound } from "../image/patch-fit";
+import { findPatch } from "../image/patch-motion";
 import { clipRegion, linesOf, type Picture } from "../image/plane";
 import { MOST_KEYS, type ShapeKey } from "./keys";
 import { type Point, rasterisePolygon } from "./polygon";
@@ -162,12 +155,16 @@ export async function followThrough(
  * Corners are given to a hundredth of a px.
  * @param lines of the frame
  */
-export function keysFollowed(keys: readonly ShapeKey[], { outlines }: Pick<FollowedShape, "outlines">, lines: number): ShapeKey[] {
+export function keysFollowed(
+  keys: readonly ShapeKey[],
+  { outlines }: Pick<FollowedShape, "outlines">,
+  lines: number,
+): { frame: number; points: Point[] }[] {
   const frames = outlines.map((o) => o.frame);
   const [first, last] = [Math.min(...frames), Math.max(...frames)];
   const ordered = [...outlines].sort((a, b) => a.frame - b.frame);
   const near = (v: number) => Math.round(100 * v) / 100;
-  const others = keys.filter((k) => k.frame < first || k.frame > last);
+  const others = keys.filter((k) => k.frame < first || k.frame > last).map((k) => ({ frame: k.frame, points: [...k.points] }));
   const few = fewKeys(ordered, lines, Math.max(2, MOST_KEYS - others.length));
   const rounded = few.map((k) => ({ frame: k.frame, points: k.points.map((p) => ({ x: near(p.x), y: near(p.y) })) }));
   return [...others, ...rounded].sort((a, b) => a.frame - b.frame);

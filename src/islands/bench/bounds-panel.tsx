@@ -9,20 +9,11 @@ import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Facts, Section } from "./facts";
-import { flyTo, goToFrame } from "./looking";
+import { flyTo } from "./looking";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
-import {
-  bringInShapes,
-  changeShape,
-  findTightest,
-  followShape,
-  keyShape,
-  removeShape,
-  saveShapes,
-  takeTightest,
-  unkeyShape,
-} from "./shape-actions";
+import { bringInShapes, changeShape, findTightest, removeShape, saveShapes, takeTightest } from "./shape-actions";
+import { FrameButton, ShapeKeys } from "./shape-keys";
 import { complain, currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const DRAW = [
@@ -132,7 +123,7 @@ export function BoundsPanel() {
               }
             />
           )}
-          {frames > 1 && <Keys shape={shape} />}
+          {frames > 1 && <ShapeKeys shape={shape} />}
           {shape.id === selected && (
             <Button
               className="mt-1 w-full"
@@ -201,18 +192,15 @@ function TightestFound({ shape, found, margin }: { shape: Shape; found: Tightest
       <p className="mt-1 text-soft">
         Decided by frame{" "}
         {deciding.slice(0, 8).map((n) => (
-          <button
-            type="button"
+          <FrameButton
             key={n}
-            className="figure mr-1 rounded bg-page px-1.5 text-text hover:bg-lifted"
-            onClick={() => {
-              goToFrame(n);
+            frame={n}
+            label={`Go to frame ${n}, which decides it`}
+            onGo={() => {
               const at = found.deciders.find((d) => d.frame === n)?.at;
               if (at) flyTo({ x: at.x - 20, y: at.y - 20, width: 40, height: 40 });
             }}
-          >
-            {n}
-          </button>
+          />
         ))}
       </p>
       <Button className="mt-1.5 w-full" look="accent" disabled={most === 0} onClick={() => takeTightest(shape, found)}>
@@ -254,104 +242,6 @@ function ShapeFiles() {
   );
 }
 const MOST_SVG = 10 * 1024 * 1024;
-
-/** On which frames the shape's outline is keyed. */
-function Keys({ shape }: { shape: Shape }) {
-  const frame = useBench((s) => s.view.frame);
-  const here = shape.keys.some((k) => k.frame === frame);
-  return (
-    <>
-      <div className="flex items-center gap-1.5 py-1">
-        <span className="grow text-soft">{shape.keys.length ? `${shape.keys.length} keys` : "Stands still"}</span>
-        <Button onClick={() => (here ? unkeyShape(shape) : keyShape(shape))}>{here ? "Remove key" : "Key this frame"}</Button>
-      </div>
-      {shape.keys.length > 0 && (
-        <div className="flex flex-wrap gap-1 pb-1">
-          {shape.keys.map((k) => (
-            <FrameButton key={k.frame} frame={k.frame} label={`Go to the key on frame ${k.frame}`} shown={k.frame === frame} />
-          ))}
-        </div>
-      )}
-      <Follow shape={shape} />
-    </>
-  );
-}
-
-/** Follows what lies under the shape from the shown frame to an end of the shot, and tells how far it went. */
-function Follow({ shape }: { shape: Shape }) {
-  const frame = useBench((s) => s.view.frame);
-  const { frames } = useBench((s) => s.shot.plate.info);
-  const all = useBench((s) => s.following);
-  const following = all?.shape === shape.id ? all : null;
-  const going = following !== null && !("found" in following);
-  const elsewhere = all !== null && !("found" in all) && !going;
-  const found = following && "found" in following ? following : null;
-  const last = found?.found.outlines[found.found.outlines.length - 1]?.frame;
-  return (
-    <div data-testid="follow" className="pb-1">
-      {going ? (
-        <Button className="w-full" onClick={() => void followShape(shape, "end")}>
-          Stop · frame {following.frame}
-        </Button>
-      ) : (
-        <div className="flex items-center gap-1.5">
-          <span className="grow text-soft">Follow it</span>
-          <Button
-            aria-label="Follow to the start"
-            disabled={frame === 1 || elsewhere}
-            title="Keys it by what lies under it, from this frame back to the first. Draw it within the thing that moves."
-            onClick={() => void followShape(shape, "start")}
-          >
-            to the start
-          </Button>
-          <Button
-            aria-label="Follow to the end"
-            disabled={frame === frames || elsewhere}
-            title="Keys it by what lies under it, from this frame on to the last. Draw it within the thing that moves."
-            onClick={() => void followShape(shape, "end")}
-          >
-            to the end
-          </Button>
-        </div>
-      )}
-      {found && (
-        <p className="mt-1.5 text-soft">
-          {last !== found.from && `Followed from frame ${found.from} to ${last}. `}
-          {found.found.lost && (
-            <>
-              Lost on frame{" "}
-              <FrameButton frame={found.found.lost.frame} label={`Go to frame ${found.found.lost.frame}, where it was lost`} />:{" "}
-              {found.found.lost.why}. Set its corners there and follow on.
-            </>
-          )}
-          {found.found.unturned.length > 0 && (
-            <>
-              {" "}
-              Only its shift was told on{" "}
-              {found.found.unturned.slice(0, 6).map((n) => (
-                <FrameButton key={n} frame={n} label={`Go to frame ${n}`} />
-              ))}
-              {found.found.unturned.length > 6 && "and others"}: look whether it turns there.
-            </>
-          )}
-        </p>
-      )}
-    </div>
-  );
-}
-
-function FrameButton({ frame, label, shown }: { frame: number; label: string; shown?: boolean }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      className={`figure rounded px-1.5 py-0.5 text-[12px] hover:bg-lifted ${shown ? "bg-lifted text-white" : "bg-page text-text"}`}
-      onClick={() => goToFrame(frame)}
-    >
-      {frame}
-    </button>
-  );
-}
 
 /** Bounds that follow the subject without keyframes, and what lies beyond the screen. */
 function AutomaticBounds() {

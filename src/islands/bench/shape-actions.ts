@@ -117,9 +117,8 @@ export async function followShape(shape: Shape, towards: "start" | "end"): Promi
   const from = view.frame;
   const to = towards === "end" ? shot.plate.info.frames : 1;
   const points = outlineAt(shape, from);
-  useBench.setState({ following: { shape: shape.id, frame: from } });
-  const asked = state().following;
-  let shown = asked;
+  let shown: Following = { shape: shape.id, frame: from };
+  useBench.setState({ following: shown });
   const unchanged = () => state().recipe.bounds.garbage.find((s) => s.id === shape.id) === shape;
   const onFrame = Comlink.proxy(async (frame: number) => {
     if (state().following !== shown || !unchanged()) return false;
@@ -133,7 +132,7 @@ export async function followShape(shape: Shape, towards: "start" | "end"): Promi
     useBench.setState({ following: { shape: shape.id, from, found } });
     if (!unchanged()) throw new Error(`${shape.name} was changed while it was followed: its keys are as you left them. Follow it anew.`);
     if (last === from) return;
-    const keys = keysFollowed(shape.keys, found, linesOf(shot.plate.info)).map((k) => ({ frame: k.frame, points: [...k.points] }));
+    const keys = keysFollowed(shape.keys, found, linesOf(shot.plate.info));
     changeShape(shape.id, { keys }, true, `${shape.name}: followed from frame ${from} to ${last}, ${keys.length} keys`);
   } catch (error) {
     useBench.setState({ following: null });
