@@ -5,7 +5,7 @@ import { linesOf } from "../image/plane";
 import { percentile, valuesWhere } from "../image/rank";
 import { closeGlossyRims, glossyDepth } from "../matte/glossy-rims";
 import type { Point } from "../matte/polygon";
-import { CLEARANCE_LEVEL, HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
+import { HOLE_LEVEL, RESIDUE_LEVEL } from "./figures";
 import type { Finding, JudgedPass } from "./findings";
 import { clamp, floats, type Judged, place, share } from "./judged";
 import { placeAround } from "./open-places";
@@ -210,7 +210,7 @@ const CLEAR = 4;
 export function touchesGarbage(j: Judged): Finding | null {
   const { clearance } = j.figures.figures;
   if (clearance === null || !j.garbage || !j.drawn || clearance > CLEAR * j.lines) return null;
-  const { garbage, width, height, pull } = j;
+  const { garbage, width, height } = j;
   const thrown = distanceTo(maskOver(garbage.data, 0.5), width, height);
   const reach = Math.max(1.5, CLEAR * j.lines * j.scale);
   return {
@@ -223,7 +223,7 @@ export function touchesGarbage(j: Judged): Finding | null {
     step: "Bounds",
     place: place(
       j,
-      floats(thrown.length, (i) => (j.solid[i] && (pull.data[i] as number) > CLEARANCE_LEVEL && (thrown[i] as number) <= reach ? 1 : 0)),
+      floats(thrown.length, (i) => (j.figures.subject[i] && (thrown[i] as number) <= reach ? 1 : 0)),
     ),
     changes: null,
   };

@@ -1,7 +1,7 @@
 import { boxMean } from "../image/box";
 import { areaRuns } from "../image/components";
 import { distanceTo } from "../image/distance";
-import { maskOver, notOf } from "../image/mask";
+import { maskOf, maskOver, notOf } from "../image/mask";
 import { linesOf, type Plane } from "../image/plane";
 import { type LostEdge, lostEdge } from "./lost-edge";
 
@@ -13,7 +13,7 @@ export interface Figures {
   readonly residue: number;
   /** Share of the pull's soft band that levels and bounds pushed to 0 or 1, 0…1 ({@link lostEdge}). */
   readonly edgeLoss: number;
-  /** Least distance from what is thrown away by a garbage matte to matte over 0.02, in pixels of the full frame; null without one. */
+  /** Least distance from what is thrown away by a garbage matte to matte over 0.02 that hangs together with the subject, in pixels of the full frame; null without one. */
   readonly clearance: number | null;
   /** Share of the frame that is soft edge in the pull, 0…1. */
   readonly softBand: number;
@@ -21,7 +21,7 @@ export interface Figures {
 
 export const HOLE_LEVEL = 0.99;
 export const RESIDUE_LEVEL = 0.01;
-export const CLEARANCE_LEVEL = 0.02;
+const CLEARANCE_LEVEL = 0.02;
 /** An enclosed area of the pull's background that is this clear on average, or in so much of it though its rim is soft, and this large, is a true gap, not a hole. */
 const GAP_LEVEL = 0.05;
 const GAP_SHARE = 0.67;
@@ -85,12 +85,28 @@ function openWeave(matte: Plane, solid: Uint8Array, radius: number): Uint8Array 
   return maskOver(boxMean(dense, width, height, radius), 1e-6);
 }
 
+/**
+ * The subject with its soft edge and its strands: matte over {@link CLEARANCE_LEVEL} that hangs together with its outline.
+ * @returns 1 there
+ */
+function withSoftParts(matte: Plane, solid: Uint8Array): Uint8Array {
+  const { width, height, data } = matte;
+  const soft = maskOf(data, (m, i) => m > CLEARANCE_LEVEL || solid[i] === 1);
+  const { count, starts, ends, labels, areas } = areaRuns(soft, width, height);
+  const holds = new Uint8Array(areas.length);
+  for (let k = 0; k < count; k++) if (solid.subarray(starts[k], ends[k]).includes(1)) holds[labels[k] as number] = 1;
+  for (let k = 0; k < count; k++) if (!holds[labels[k] as number]) soft.fill(0, starts[k], ends[k]);
+  return soft;
+}
+
 /** Marks of the places that the figures count, for showing them: 1 a hole, 2 residue. */
 export interface FigureMap {
   readonly figures: Figures;
   readonly marks: Uint8Array;
   /** 1 inside the subject's outline by more than its margin. */
   readonly inside: Uint8Array;
+  /** 1 on the subject, with its soft edge and strands where a garbage matte is told how near it comes. */
+  readonly subject: Uint8Array;
   readonly edge: LostEdge;
 }
 
@@ -120,6 +136,7 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
   const { soft, lost } = edge;
   let clearance = Number.POSITIVE_INFINITY;
   const thrown = garbage ? distanceTo(maskOver(garbage.data, 0.5), width, height) : undefined;
+  const subject = thrown ? withSoftParts(matte, solid) : solid;
   for (let i = 0; i < marks.length; i++) {
     const m = matte.data[i] as number;
     const out = garbage ? (garbage.data[i] as number) : 0;
@@ -133,12 +150,12 @@ export function measureFigures(pull: Plane, matte: Plane, garbage: Plane | undef
       residue++;
       marks[i] = 2;
     }
-    if (thrown && (pull.data[i] as number) > CLEARANCE_LEVEL && solid[i] && (thrown[i] as number) < clearance)
-      clearance = thrown[i] as number;
+    if (thrown && subject[i] && (thrown[i] as number) < clearance) clearance = thrown[i] as number;
   }
   return {
     marks,
     inside,
+    subject,
     edge,
     figures: {
       holes: Math.round(holes * area),

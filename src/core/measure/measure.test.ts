@@ -64,6 +64,11 @@ describe("figures", () => {
   it("measures the way from the garbage matte to the subject", () => {
     const garbage = fill(makePlane(120, 120), 0, 0, 10, 120, 1);
     expect(measureFigures(clean, clean, garbage, 1).figures.clearance).toBe(60 - 40 - 9);
+    // A faint strand that hangs on the subject is nearer; a speck that stands alone is none of it.
+    const strand = fill(clean, 15, 60, 30, 1, 0.1);
+    expect(measureFigures(strand, strand, garbage, 1).figures.clearance).toBe(15 - 9);
+    const speck = fill(clean, 15, 60, 3, 1, 0.1);
+    expect(measureFigures(speck, speck, garbage, 1).figures.clearance).toBe(60 - 40 - 9);
   });
   it("gives full-size pixels at any scale", () => {
     const holed = fill(disk(60, 20), 28, 26, 3, 3, 0.5);
