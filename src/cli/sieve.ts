@@ -13,7 +13,7 @@ import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
 import { holdUnsolved } from "../core/recipe/new-shape";
 import { cleanReading, plateReading } from "../core/recipe/reading";
-import { defaultRecipe, parseRecipe, type Recipe, type Shape } from "../core/recipe/schema";
+import { defaultRecipe, parseRecipe, type Recipe } from "../core/recipe/schema";
 import { reportPlate } from "../core/screen/report";
 import { asComplaint, Complaint } from "../server/files/complaint";
 import { writeAside } from "../server/files/write-aside";
@@ -155,34 +155,34 @@ program
 /** Keys the shapes of a recipe by what lies under them, from a frame to both ends of a clip. @returns in words how far each was followed */
 async function followHeld(footage: Footage, recipe: Recipe, frame: number): Promise<{ recipe: Recipe; followed: string[] }> {
   const { frames, reading } = footage.info;
-  const followed: string[] = [];
-  if (frames === 1) return { recipe, followed };
+  const { garbage } = recipe.bounds;
+  if (frames === 1 || garbage.length === 0) return { recipe, followed: [] };
   const read = plateReading(reading, recipe);
   const reader = new FrameReader(footage.file, footage.info);
   const picture = async (n: number) => decodeRawFrame(await reader.frame(n), read);
-  const garbage: Shape[] = [];
-  const frameDone = showProgress(recipe.bounds.garbage.length * (frames - 1));
-  for (const shape of recipe.bounds.garbage) {
-    let { keys } = shape;
-    const reached = [frame, frame];
-    const lost: string[] = [];
-    for (const [side, to] of [1, frames].entries()) {
-      if (to === frame) continue;
-      const found = await followThrough(picture, { points: shape.points, outline: shape.points }, frame, to, async () => {
-        frameDone();
-        return true;
-      });
-      reached[side] = found.outlines[found.outlines.length - 1]?.frame ?? frame;
-      keys = keysFollowed(keys, found, linesOf(footage.info));
-      if (found.lost) lost.push(`lost on frame ${found.lost.frame}: ${found.lost.why}`);
-    }
-    garbage.push({ ...shape, keys });
-    followed.push(
-      `${shape.name}: followed over frames ${reached[0]} to ${reached[1]}, ${keys.length} keys${lost.map((l) => `; ${l}`).join("")}.`,
-    );
-  }
+  const grounds = garbage.map(({ points }) => ({ points, outline: points }));
+  const frameDone = showProgress(frames - 1);
+  const towards = async (to: number) =>
+    to === frame
+      ? null
+      : followThrough(picture, grounds, frame, to, async () => {
+          frameDone();
+          return true;
+        });
+  const sides = [await towards(1), await towards(frames)];
   endProgress();
-  return { recipe: { ...recipe, bounds: { ...recipe.bounds, garbage } }, followed };
+  const shapes = garbage.map((shape, k) => {
+    const found = sides.map((side) => side?.[k] ?? null);
+    const [first, last] = found.map((f) => f?.outlines[f.outlines.length - 1]?.frame ?? frame) as [number, number];
+    const keys = found.reduce((had, f) => (f ? keysFollowed(had, f, linesOf(footage.info)) : had), shape.keys);
+    const lost = found.flatMap((f) => (f?.lost ? [`; lost on frame ${f.lost.frame}: ${f.lost.why}`] : []));
+    const how = `${shape.name}: followed over frames ${first} to ${last}, ${keys.length} keys${lost.join("")}.`;
+    return { shape: { ...shape, keys }, how };
+  });
+  return {
+    recipe: { ...recipe, bounds: { ...recipe.bounds, garbage: shapes.map((s) => s.shape) } },
+    followed: shapes.map((s) => s.how),
+  };
 }
 
 /** A clean plate has no hash before it is brought in; recipes written by the command name it by this. */

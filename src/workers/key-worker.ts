@@ -4,8 +4,7 @@ import { encodeWith } from "../core/color/transfer";
 import { clipRegion, type Picture, type Plane, type Region, snapRegion } from "../core/image/plane";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
-import { type FollowedShape, followThrough } from "../core/matte/follow";
-import { smoothOutline } from "../core/matte/polygon";
+import { type FollowedShape, followThrough, type Ground } from "../core/matte/follow";
 import { nothingOccupied, type Occupied, occupy, type Tightest, tightestSafe } from "../core/matte/tightest";
 import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
@@ -192,21 +191,20 @@ class KeyWorker {
   }
 
   /**
-   * Follows what lies under a shape from a frame towards another; see {@link follow}.
-   * @param points its corners on frame `from` @param onFrame told after every frame; false stops there
-   * @returns the corners on every frame as far as it was followed, `from` first
+   * Follows what lies under some outlines from a frame towards another; see {@link followThrough}.
+   * @param grounds as they lie on frame `from` @param onFrame told after every frame; false stops there
    */
   async follow(
     recipe: Recipe,
     plate: Footage,
-    { points, smooth }: Pick<Shape, "points" | "smooth">,
+    grounds: readonly Ground[],
     from: number,
     to: number,
     onFrame: (frame: number) => Promise<boolean>,
-  ): Promise<FollowedShape> {
+  ): Promise<FollowedShape[]> {
     const reading = plateReading(plate.reading, recipe);
     const picture = async (frame: number) => (await this.frames.source(plate, frame, reading)).picture;
-    return followThrough(picture, { points, outline: smooth ? smoothOutline(points) : points }, from, to, onFrame);
+    return followThrough(picture, grounds, from, to, onFrame);
   }
 
   /** Robust average of the sample boxes and strokes, each on its own frame. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { movedBy } from "../image/affine";
+import { movedBack, movedBy } from "../image/affine";
 import type { Picture } from "../image/plane";
 import { box, drawPlate, even } from "../simulate/draw-plate";
-import { type FollowedShape, fewKeys, follow, followThrough, keysFollowed } from "./follow";
+import { type FollowedShape, fewKeys, followThrough, keysFollowed } from "./follow";
 import { outlineAt, type ShapeKey } from "./keys";
 import type { Point } from "./polygon";
 
@@ -17,12 +17,8 @@ const SCREEN = even(0.05, 0.4, 0.08);
 
 /** A brass lid with a band and rivets before the screen on frame n; it is lifted and turned. */
 function lid(n: number, { even: plain = false, speed = 1, hand = false } = {}): Picture {
-  const m = motion(n, speed);
-  const det = m.a * m.d - m.b * m.c;
-  const back = (x: number, y: number) => ({
-    x: (m.d * (x - m.x) - m.b * (y - m.y)) / det,
-    y: (-m.c * (x - m.x) + m.a * (y - m.y)) / det,
-  });
+  const toStart = movedBack(motion(n, speed));
+  const back = (x: number, y: number) => movedBy(toStart, { x, y });
   const shape = (x: number, y: number) => {
     const p = back(x, y);
     return box(60, 40, 125, 90)(p.x, p.y);
@@ -52,30 +48,30 @@ const frame = async (n: number) => lid(n);
 
 describe("following what lies under a shape", () => {
   it("lifted and turned: its corners within 0.15 px on every frame, both ways", async () => {
-    const on = await followThrough(frame, shape, 1, 9, always);
+    const on = (await followThrough(frame, [shape], 1, 9, always))[0]!;
     expect(on.lost).toBeNull();
     expect(on.outlines.map((o) => o.frame)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
     for (const o of on.outlines) expect(apart(o.points, truth(o.frame)), `frame ${o.frame}`).toBeLessThan(0.15);
     expect(apart(truth(9), LID)).toBeGreaterThan(25);
-    const back = await followThrough(frame, { points: truth(9), outline: truth(9) }, 9, 5, always);
+    const back = (await followThrough(frame, [{ points: truth(9), outline: truth(9) }], 9, 5, always))[0]!;
     expect(back.outlines.map((o) => o.frame)).toEqual([9, 8, 7, 6, 5]);
     for (const o of back.outlines) expect(apart(o.points, truth(o.frame)), `frame ${o.frame}`).toBeLessThan(0.15);
   });
   it("stops where it is told to, with what it has", async () => {
     const told: number[] = [];
-    const found = await followThrough(frame, shape, 1, 9, async (n) => told.push(n) < 3);
+    const found = (await followThrough(frame, [shape], 1, 9, async (n) => told.push(n) < 3))[0]!;
     expect(told).toEqual([2, 3, 4]);
     expect(found.outlines).toHaveLength(4);
     expect(found.lost).toBeNull();
   });
   it("says on which frame it was lost, and why", async () => {
-    const leaves = await followThrough(async (n) => lid(n, { speed: 2 }), shape, 1, 30, always);
+    const leaves = (await followThrough(async (n) => lid(n, { speed: 2 }), [shape], 1, 30, always))[0]!;
     expect(leaves.lost?.why).toBe("it leaves the frame");
     const last = leaves.outlines.at(-1)!;
     expect(leaves.lost?.frame).toBe(last.frame + 1);
     expect(last.frame).toBeGreaterThan(4);
     expect(apart(last.points, truth(last.frame, 2))).toBeLessThan(1);
-    const hidden = await followThrough(async (n) => lid(n, { hand: n >= 4 }), shape, 1, 9, always);
+    const hidden = (await followThrough(async (n) => lid(n, { hand: n >= 4 }), [shape], 1, 9, always))[0]!;
     expect(hidden.lost?.frame).toBe(4);
     expect(hidden.lost?.why).toMatch(/no longer looks the same|hidden|too even/);
   });
@@ -86,12 +82,32 @@ describe("following what lies under a shape", () => {
       { x: 100, y: 75 },
       { x: 80, y: 75 },
     ];
-    const found = await followThrough(async (n) => lid(n, { even: true }), { points: inside, outline: inside }, 1, 3, always);
+    const found = (await followThrough(async (n) => lid(n, { even: true }), [{ points: inside, outline: inside }], 1, 3, always))[0]!;
     expect(found.lost).toEqual({ frame: 2, why: "it is too even to be followed" });
   });
-  it("a shape outside the frame is refused with what to do", () => {
+  it("several are followed in one reading, each as far as it goes", async () => {
     const off = LID.map((p) => ({ x: p.x + 400, y: p.y }));
-    expect(() => follow(lid(1), off, off)).toThrow(/outside the frame\. Follow it from a frame that shows/);
+    const screen = LID.map((p) => ({ x: p.x + 90, y: p.y - 20 }));
+    const read: number[] = [];
+    const found = await followThrough(
+      async (n) => {
+        read.push(n);
+        return lid(n);
+      },
+      [off, LID, screen].map((points) => ({ points, outline: points })),
+      1,
+      5,
+      always,
+    );
+    expect(read).toEqual([1, 2, 3, 4, 5]);
+    expect(found.map((f) => f.lost)).toEqual([
+      { frame: 1, why: "it lies outside the frame" },
+      null,
+      { frame: 2, why: "it is too even to be followed" },
+    ]);
+    expect(found.map((f) => f.outlines.length)).toEqual([1, 5, 1]);
+    const alone = await followThrough(frame, [shape], 1, 5, always);
+    expect(found[1]).toEqual(alone[0]);
   });
 });
 

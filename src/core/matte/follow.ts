@@ -32,16 +32,21 @@ export interface Follower {
   to(picture: Picture): Followed;
 }
 
+/** What is to be followed: points that go with it, px of the frame, and the outline of what is looked at. */
+export interface Ground {
+  readonly points: readonly Point[];
+  readonly outline: readonly Point[];
+}
+
 /**
  * Starts to follow what lies under an outline. It is compared with the frame it was drawn on as long as it looks alike, so that nothing adds
  * up; where it has changed, with the last frame.
- * @param points corners, px of the frame @param outline what is drawn through them
- * @throws RangeError with what to do, where there is nothing to follow it by
+ * @returns null where the outline lies outside the frame
  */
-export function follow(picture: Picture, points: readonly Point[], outline: readonly Point[]): Follower {
+export function follow(picture: Picture, { points, outline }: Ground): Follower | null {
   const lines = linesOf(picture) / 1080;
   const first = patchUnder(picture, outline, lines);
-  if (!first) throw new RangeError("The shape lies outside the frame. Follow it from a frame that shows what is under it.");
+  if (!first) return null;
   let anchor = first;
   /** From the frame it was drawn on to the anchor's, to the last one shown and to the one before that. */
   let toAnchor = UNMOVED;
@@ -114,9 +119,9 @@ function patchUnder(picture: Picture, outline: readonly Point[], lines: number):
   return patchOf(picture, region, weight);
 }
 
-/** A shape as far as it was followed. */
+/** How far something was followed. */
 export interface FollowedShape {
-  /** Its corners on every frame in the order it was followed in; the frame that it was followed from is the first. */
+  /** Its points on every frame in the order it was followed in; the frame that it was followed from is the first. */
   readonly outlines: readonly ShapeKey[];
   /** The frame on which it was lost, and why. */
   readonly lost: { readonly frame: number; readonly why: string } | null;
@@ -125,29 +130,39 @@ export interface FollowedShape {
 }
 
 /**
- * Follows what lies under a shape from one frame to another, forwards or backwards.
+ * Follows what lies under some outlines from one frame to another, forwards or backwards, each as far as it goes; every frame is read once.
  * @param picture a frame of the plate, from 1 @param onFrame told after every frame; false stops there
- * @throws RangeError where the shape lies outside the frame
+ * @returns in the order of the outlines; what lies outside the frame is lost on the first
  */
 export async function followThrough(
   picture: (frame: number) => Promise<Picture>,
-  { points, outline }: { readonly points: readonly Point[]; readonly outline: readonly Point[] },
+  grounds: readonly Ground[],
   from: number,
   to: number,
   onFrame: (frame: number) => Promise<boolean>,
-): Promise<FollowedShape> {
-  const follower = follow(await picture(from), points, outline);
-  const outlines: ShapeKey[] = [{ frame: from, points }];
-  const unturned: number[] = [];
+): Promise<FollowedShape[]> {
+  const start = await picture(from);
+  const going = grounds.map(({ points, outline }) => {
+    const follower = follow(start, { points, outline });
+    const lost = follower ? null : { frame: from, why: "it lies outside the frame" };
+    return { follower, outlines: [{ frame: from, points }] as ShapeKey[], lost: lost as FollowedShape["lost"], unturned: [] as number[] };
+  });
   const step = to < from ? -1 : 1;
-  for (let frame = from + step; frame !== to + step; frame += step) {
-    const found = follower.to(await picture(frame));
-    if ("lost" in found) return { outlines, lost: { frame, why: found.lost }, unturned };
-    outlines.push({ frame, points: found.points });
-    if (!found.turned) unturned.push(frame);
+  for (let frame = from + step; frame !== to + step && going.some((g) => !g.lost); frame += step) {
+    const next = await picture(frame);
+    for (const g of going) {
+      if (g.lost) continue;
+      const found = (g.follower as Follower).to(next);
+      if ("lost" in found) {
+        g.lost = { frame, why: found.lost };
+        continue;
+      }
+      g.outlines.push({ frame, points: found.points });
+      if (!found.turned) g.unturned.push(frame);
+    }
     if (!(await onFrame(frame))) break;
   }
-  return { outlines, lost: null, unturned };
+  return going.map(({ outlines, lost, unturned }) => ({ outlines, lost, unturned }));
 }
 
 /**

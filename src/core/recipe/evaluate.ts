@@ -6,7 +6,7 @@ import { ownersOf } from "../matte/owners";
 import { dropBlinking, steadyMatte } from "../matte/steady";
 import { type FigureMap, measureFigures, measureSpill } from "../measure/figures";
 import { levelPlate } from "../screen/level";
-import { paintColour } from "../spill/paint";
+import { paintColour, strokesOn } from "../spill/paint";
 import type { AskedFrame } from "./asked-frame";
 import { type DrawnRun, drawnSteps } from "./drawn-steps";
 import { type Joined, joinColours, joinPasses, joinPulls, type PassRun, passSteps } from "./pass-steps";
@@ -277,8 +277,8 @@ type Coloured = ReturnType<typeof joinColours>;
 
 /** The treated colour with the frame's strokes of paint over it. */
 function painted({ recipe, reduce, number, cache, allocate }: AskedFrame, under: Coloured): Coloured {
-  const strokes = recipe.paint.filter((p) => number >= p.first && number <= p.last);
+  const strokes = strokesOn(recipe.paint, number);
   if (!strokes.length) return under;
-  const key = keyOf(under.key, strokes);
+  const key = keyOf(under.key, strokes, strokes.some((p) => p.keys.length > 0) && number);
   return { key, picture: cache.picture("paint", key, () => paintColour(under.picture, strokes, number, 1 / reduce, allocate)) };
 }

@@ -49,6 +49,10 @@ export const outlineSchema = z.array(z.strictObject({ x: px, y: px })).max(500);
 /** A place on the plate, px of it; it may reach over its border. */
 export const placeSchema = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
 
+const inOrder = (keys: readonly { readonly frame: number }[]): boolean =>
+  keys.every((k, i) => i === 0 || k.frame > (keys[i - 1] as { frame: number }).frame);
+const KEYS_IN_ORDER = "keys must be in order of frames";
+
 /** Most drawn shapes of a shot. */
 export const MOST_SHAPES = 64;
 
@@ -73,10 +77,19 @@ export const shapeSchema = z
     lean: z.number().min(-1).max(1).default(0),
   })
   .refine((s) => s.keys.every((k) => k.points.length === s.points.length), "every key needs as many points as the shape")
-  .refine(
-    (s) => s.keys.every((k, i) => i === 0 || k.frame > (s.keys[i - 1] as { frame: number }).frame),
-    "keys must be in order of frames",
-  );
+  .refine((s) => inOrder(s.keys), KEYS_IN_ORDER);
+
+/** Growth, turn and shear of a stroke; none makes it vanish. */
+const share = z.number().min(-100).max(100);
+const strokeKeySchema = z.strictObject({
+  frame: z.int().min(1),
+  a: share,
+  b: share,
+  c: share,
+  d: share,
+  x: px,
+  y: px,
+});
 
 /** A stroke of the paint layer, on frames first…last; no colour erases. Lengths in px of the plate. */
 export const paintSchema = z
@@ -89,8 +102,11 @@ export const paintSchema = z
     soft: fraction,
     strength: fraction,
     colour: rgbSchema.nullable(),
+    /** Where the stroke as it was drawn lies on certain frames, in their order: x' = a·x + b·y + x0, y' = c·x + d·y + y0; it moves evenly between them. */
+    keys: z.array(strokeKeySchema).max(MOST_KEYS).default([]),
   })
-  .refine((p) => p.last >= p.first, "the last frame must not come before the first");
+  .refine((p) => p.last >= p.first, "the last frame must not come before the first")
+  .refine((p) => inOrder(p.keys), KEYS_IN_ORDER);
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 

@@ -405,6 +405,7 @@ describe("the paint layer", () => {
       soft: 0,
       strength: 1,
       colour: { r: 0.1, g: 0.1, b: 0.9 },
+      keys: [],
     };
     const painted = { ...recipe, paint: [stroke] };
     const look = (r: Recipe, frame: number) =>

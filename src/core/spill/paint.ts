@@ -1,6 +1,11 @@
 import { luminance, type Rgb } from "../color/hue";
+import { type Affine, movedBy, UNMOVED } from "../image/affine";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { type BrushStroke, underStroke } from "../image/stroke";
+import { keysAround } from "../matte/keys";
+
+/** Where the stroke as it was drawn lies on a frame. */
+export type StrokeKey = Affine & { readonly frame: number };
 
 /** A stroke of the paint layer; lengths in pixels of the full frame. */
 export interface PaintStroke extends BrushStroke {
@@ -13,6 +18,21 @@ export interface PaintStroke extends BrushStroke {
   readonly strength: number;
   /** Linear light; only its colour counts. null erases what strokes before it painted. */
   readonly colour: Rgb | null;
+  /** In order of frames; none for a stroke that stands still. */
+  readonly keys: readonly StrokeKey[];
+}
+
+/** Those that show on a frame. */
+export const strokesOn = <S extends Pick<PaintStroke, "first" | "last">>(strokes: readonly S[], frame: number): S[] =>
+  strokes.filter((s) => frame >= s.first && frame <= s.last);
+
+/** How a stroke is moved on a frame: evenly from one key to the next, at rest before the first and after the last. */
+export function strokeMotion({ keys }: Pick<PaintStroke, "keys">, frame: number): Affine {
+  const around = keysAround(keys, frame);
+  if (!around) return UNMOVED;
+  const { from, to, t } = around;
+  const at = (c: keyof Affine) => from[c] + t * (to[c] - from[c]);
+  return { a: at("a"), b: at("b"), c: at("c"), d: at("d"), x: at("x"), y: at("y") };
 }
 
 /**
@@ -32,14 +52,18 @@ export function paintColour(
   const n = width * height;
   const [cover, r, g, b] = [allocate(n), allocate(n), allocate(n), allocate(n)];
   for (const c of [cover, r, g, b]) c.fill(0);
-  for (const stroke of strokes) {
-    if (frame < stroke.first || frame > stroke.last) continue;
+  for (const stroke of strokesOn(strokes, frame)) {
     const { colour } = stroke;
     const y = colour ? Math.max(1e-6, luminance(colour)) : 1;
     const ratio = colour && { r: colour.r / y, g: colour.g / y, b: colour.b / y };
-    const radius = Math.max(0.5, stroke.radius * scale);
+    const motion = strokeMotion(stroke, frame);
+    const grown = Math.sqrt(Math.abs(motion.a * motion.d - motion.b * motion.c));
+    const radius = Math.max(0.5, stroke.radius * grown * scale);
     const hard = radius * (1 - stroke.soft);
-    const points = stroke.points.map((p) => ({ x: p.x * scale, y: p.y * scale }));
+    const points = stroke.points.map((p) => {
+      const { x, y } = movedBy(motion, p);
+      return { x: x * scale, y: y * scale };
+    });
     underStroke({ points, radius }, width, height, (i, d) => {
       const t = d <= hard ? 0 : (d - hard) / Math.max(1e-6, radius - hard);
       const a = stroke.strength * (1 - t * t * (3 - 2 * t));

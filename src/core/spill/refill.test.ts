@@ -62,6 +62,7 @@ describe("the paint layer", () => {
     soft: 0.5,
     strength: 0.6,
     colour: { r: 0.5, g: 0.3, b: 0.2 },
+    keys: [],
   };
   it("changes colour only: each pixel keeps its luminance and takes on the hue by the strength", () => {
     const out = paintColour(picture, [stroke], 3, 1);

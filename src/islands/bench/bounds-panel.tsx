@@ -9,11 +9,12 @@ import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Facts, Section } from "./facts";
+import { FrameButton } from "./follow";
 import { flyTo } from "./looking";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
 import { bringInShapes, changeShape, findTightest, removeShape, saveShapes, takeTightest } from "./shape-actions";
-import { FrameButton, ShapeKeys } from "./shape-keys";
+import { ShapeKeys } from "./shape-keys";
 import { complain, currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const DRAW = [

@@ -3,12 +3,13 @@ import { z } from "zod";
 import { linesOf } from "../../core/image/plane";
 import { type FollowedShape, keysFollowed } from "../../core/matte/follow";
 import { outlineAt, withKey } from "../../core/matte/keys";
-import type { Point } from "../../core/matte/polygon";
+import { type Point, smoothOutline } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
 import type { Tightest } from "../../core/matte/tightest";
 import { holdoutAlong, newShape } from "../../core/recipe/new-shape";
 import { explainIssues, MOST_SHAPES, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
 import { measureWorker } from "./engine";
+import { followGrounds, type Towards } from "./follow-actions";
 import { cleanFootage, complain, move, plateFootage, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
@@ -102,42 +103,18 @@ export function takeTightest(shape: Shape, found: Tightest): void {
   useBench.setState({ tightest: null });
 }
 
-/** A shape that is being followed, or how far it was. */
-export type Following =
-  | { readonly shape: string; readonly frame: number }
-  | { readonly shape: string; readonly from: number; readonly found: FollowedShape };
-
-/** Follows what lies under a shape from the shown frame to one end of the shot, and keys it. A second call while it goes stops it there. */
-export async function followShape(shape: Shape, towards: "start" | "end"): Promise<void> {
-  const { recipe, shot, view, following } = state();
-  if (following && !("found" in following)) {
-    useBench.setState({ following: null });
-    return;
-  }
-  const from = view.frame;
-  const to = towards === "end" ? shot.plate.info.frames : 1;
-  const points = outlineAt(shape, from);
-  let shown: Following = { shape: shape.id, frame: from };
-  useBench.setState({ following: shown });
+/** Follows what lies under a shape from the shown frame to one end of the shot, and keys it. */
+export async function followShape(shape: Shape, towards: Towards): Promise<void> {
+  const points = outlineAt(shape, state().view.frame);
+  const ground = { points: [...points], outline: shape.smooth ? smoothOutline(points) : [...points] };
   const unchanged = () => state().recipe.bounds.garbage.find((s) => s.id === shape.id) === shape;
-  const onFrame = Comlink.proxy(async (frame: number) => {
-    if (state().following !== shown || !unchanged()) return false;
-    shown = { shape: shape.id, frame };
-    useBench.setState({ following: shown });
-    return true;
-  });
-  try {
-    const found = await measureWorker().follow(recipe, plateFootage(), { points: [...points], smooth: shape.smooth }, from, to, onFrame);
-    const last = found.outlines[found.outlines.length - 1]?.frame ?? from;
-    useBench.setState({ following: { shape: shape.id, from, found } });
-    if (!unchanged()) throw new Error(`${shape.name} was changed while it was followed: its keys are as you left them. Follow it anew.`);
+  await followGrounds(shape.id, shape.name, [ground], towards, unchanged, ([found], from) => {
+    const { outlines } = found as FollowedShape;
+    const last = outlines[outlines.length - 1]?.frame;
     if (last === from) return;
-    const keys = keysFollowed(shape.keys, found, linesOf(shot.plate.info));
+    const keys = keysFollowed(shape.keys, { outlines }, linesOf(state().shot.plate.info));
     changeShape(shape.id, { keys }, true, `${shape.name}: followed from frame ${from} to ${last}, ${keys.length} keys`);
-  } catch (error) {
-    useBench.setState({ following: null });
-    complain(error);
-  }
+  });
 }
 
 /** Moves the chosen shape on the shown frame. */

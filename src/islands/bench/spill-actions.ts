@@ -1,6 +1,11 @@
+import { linesOf } from "../../core/image/plane";
 import { thinned } from "../../core/image/stroke";
+import type { FollowedShape } from "../../core/matte/follow";
 import type { Point } from "../../core/matte/polygon";
+import { strokeFollowed, strokeGround } from "../../core/spill/follow-paint";
+import { strokesOn } from "../../core/spill/paint";
 import { measureWorker } from "./engine";
+import { followGrounds, type Towards } from "./follow-actions";
 import { cleanFootage, complain, currentPass, plateFootage, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
@@ -51,8 +56,31 @@ export function paint(points: readonly Point[], erase: boolean): void {
     soft: brush.soft,
     strength: erase ? 1 : brush.strength,
     colour: erase ? null : brush.colour,
+    keys: [],
   };
   settle("Spill", erase ? "Paint rubbed out" : "Colour painted", (r) => ({ ...r, paint: [...r.paint, stroke].slice(-500) }));
 }
 
 export const clearPaint = (): void => settle("Spill", "Paint layer cleared", (r) => ({ ...r, paint: [] }));
+
+/** The id that strokes of paint are followed by. */
+export const PAINT = "paint";
+
+/** Lets the strokes that show on this frame go with what lies under them, from there to one end of the shot. */
+export async function followPaint(towards: Towards): Promise<void> {
+  const { recipe, view, shot } = state();
+  const lines = linesOf(shot.plate.info);
+  const { frame } = view;
+  const strokes = strokesOn(recipe.paint, frame);
+  const grounds = strokes.map((s) => strokeGround(s, frame, lines));
+  const unchanged = () => state().recipe.paint === recipe.paint;
+  await followGrounds(PAINT, "The paint layer", grounds, towards, unchanged, (found, from) => {
+    const followed = new Map(strokes.map((s, k) => [s, strokeFollowed(s, found[k] as FollowedShape, lines)]));
+    const went = strokes.filter((s) => followed.get(s) !== s).length;
+    if (went > 0)
+      settle("Spill", `${went === 1 ? "A stroke" : `${went} strokes`} of paint followed from frame ${from} to the ${towards}`, (r) => ({
+        ...r,
+        paint: r.paint.map((s) => followed.get(s) ?? s),
+      }));
+  });
+}

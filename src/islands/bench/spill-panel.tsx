@@ -1,13 +1,15 @@
 import { encodeWith } from "../../core/color/transfer";
 import type { SpillLimit, SpillReplacement } from "../../core/spill/limit";
+import { strokesOn } from "../../core/spill/paint";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { percent } from "../ui/format";
 import { Select } from "../ui/select";
 import { FigureFacts, Section } from "./facts";
+import { Follow } from "./follow";
 import { PassPicker } from "./passes";
 import { NeedsScreen, PassChoice, PassControl, useWeightRange } from "./recipe-control";
-import { clearPaint, measureSpill } from "./spill-actions";
+import { clearPaint, followPaint, measureSpill, PAINT } from "./spill-actions";
 import { type Brush, currentPass, look, type Tool, useBench } from "./store";
 
 const LIMIT_NAMES: Record<SpillLimit, string> = {
@@ -112,6 +114,7 @@ function PaintLayer() {
   const brush = useBench((s) => s.brush);
   const tool = useBench((s) => s.tool);
   const strokes = useBench((s) => s.recipe.paint.length);
+  const here = useBench((s) => strokesOn(s.recipe.paint, s.view.frame).length);
   const { frames } = useBench((s) => s.shot.plate.info);
   const change = (part: Partial<Brush>) => useBench.setState({ brush: { ...brush, ...part } });
   const encode = encodeWith("srgb");
@@ -179,8 +182,22 @@ function PaintLayer() {
       )}
       {strokes > 0 && (
         <div className="mt-1 flex items-center justify-between">
-          <span className="figure text-soft">{`${strokes} ${strokes === 1 ? "stroke" : "strokes"}`}</span>
+          <span className="figure text-soft">
+            {`${strokes} ${strokes === 1 ? "stroke" : "strokes"}${frames > 1 ? `, ${here} here` : ""}`}
+          </span>
           <Button onClick={clearPaint}>Clear the layer</Button>
+        </div>
+      )}
+      {frames > 1 && here > 0 && (
+        <div className="mt-1.5">
+          <Follow
+            of={PAINT}
+            label={here === 1 ? "Follow it" : `Follow these ${here}`}
+            within="The strokes of this frame go with what lies under them, and show as far as they could be followed."
+            anew="Paint it anew there and follow on."
+            parts="strokes"
+            onFollow={(towards) => void followPaint(towards)}
+          />
         </div>
       )}
     </Section>

@@ -14,7 +14,8 @@ import type { Drawn, Probe } from "../../workers/key-worker";
 import type { View } from "../../workers/views";
 import { call, ServerError } from "../api";
 import type { Bracketed } from "./bracketed";
-import type { Following, TightestSearch } from "./shape-actions";
+import type { Following } from "./follow-actions";
+import type { TightestSearch } from "./shape-actions";
 
 export const STEPS = ["Plate", "Screen", "Bounds", "Pull", "Matte", "Spill", "Edge", "Scene", "Proof", "Deliver"] as const;
 export type Step = (typeof STEPS)[number];
@@ -108,7 +109,7 @@ interface Bench {
   transforming: boolean;
   /** How close a garbage shape may come: being looked for, or found. */
   tightest: TightestSearch | null;
-  /** What lies under a shape: being followed, or where it was followed to. */
+  /** What lies under a shape, or under paint: being followed, or where it was followed to. */
   following: Following | null;
   /** Id of the pass whose controls are shown; the first without one. */
   selectedPass: string | null;
@@ -325,7 +326,7 @@ export function undo(): void {
   if (!pastStates.length) return;
   const before = figuresBefore();
   back();
-  set({ live: null, exact: false });
+  set({ live: null, exact: false, following: null });
   save(get().recipe, get().view.step, "Undo", before);
 }
 
@@ -334,7 +335,7 @@ export function redo(): void {
   if (!futureStates.length) return;
   const before = figuresBefore();
   forward();
-  set({ live: null, exact: false });
+  set({ live: null, exact: false, following: null });
   save(get().recipe, get().view.step, "Redo", before);
 }
 
