@@ -103,6 +103,21 @@ describe("paint that goes with what lies under it", () => {
     expect(found.lost?.frame).toBe(4);
     expect(strokeFollowed({ ...stroke, last: FRAMES }, found, HEIGHT).last).toBe(3);
   });
+  it("stopped short of keys it has from earlier, it goes on by those", async () => {
+    const whole = await followed(stroke, 1, FRAMES);
+    const [found] = await followThrough(
+      async (n) => sleeve(n),
+      [strokeGround(whole, 3, HEIGHT)],
+      3,
+      FRAMES,
+      async (n) => n < 5,
+    );
+    const stopped = strokeFollowed(whole, found!, HEIGHT);
+    expect(found!.outlines.map((o) => o.frame)).toEqual([3, 4, 5]);
+    expect([stopped.first, stopped.last]).toEqual([1, FRAMES]);
+    expect(off(stopped, FRAMES, motion)).toBeLessThan(0.33);
+    expect(strokeFollowed({ ...stroke, last: FRAMES }, { outlines: found!.outlines }, HEIGHT).last).toBe(5);
+  });
   it("is laid where it went, as large as what came nearer", () => {
     const grey = makePicture(WIDTH, HEIGHT);
     for (const c of ["r", "g", "b"] as const) grey[c].fill(0.2);

@@ -35,8 +35,8 @@ export function strokeGround(stroke: PaintStroke, frame: number, lines: number):
 }
 
 /**
- * A stroke that goes with what lies under it. On the side that it was followed to it has new keys, as few as hold it there, and shows as far as it was
- * followed; one that was lost at once stays as it was.
+ * A stroke that goes with what lies under it. As far as it was followed it has new keys, as few as hold it there, and beyond that it shows only where it
+ * has keys already; one that was lost at once stays as it was.
  * @param found how far its {@link strokeGround} was followed @param lines of the frame
  */
 export function strokeFollowed<S extends PaintStroke>(stroke: S, { outlines }: Pick<FollowedShape, "outlines">, lines: number): S {
@@ -49,11 +49,13 @@ export function strokeFollowed<S extends PaintStroke>(stroke: S, { outlines }: P
   const keys = fewKeys(ordered, lines, Math.max(2, MOST_KEYS - others.length)).map(
     ({ frame, points }): StrokeKey => ({ frame, ...rounded(movedTwice(motionOfBox(start.points, points), before)) }),
   );
+  // Where it was stopped before keys that it has from earlier, it goes on by those.
+  const goesOn = others.some((k) => (end.frame > start.frame ? k.frame > end.frame : k.frame < end.frame));
   return {
     ...stroke,
     keys: [...others, ...keys].sort((a, b) => a.frame - b.frame),
-    first: end.frame < start.frame ? end.frame : stroke.first,
-    last: end.frame > start.frame ? end.frame : stroke.last,
+    first: end.frame < start.frame && !goesOn ? end.frame : stroke.first,
+    last: end.frame > start.frame && !goesOn ? end.frame : stroke.last,
   };
 }
 
