@@ -7,7 +7,7 @@ import { TRANSFERS, type Transfer } from "../core/color/transfer";
 import { chromaFormat } from "../core/documents/media-info";
 import { linesOf, type Plane } from "../core/image/plane";
 import { decodeRawFrame, type RawFrame } from "../core/image/raw-frame";
-import { followThrough, keysFollowed } from "../core/matte/follow";
+import { followThrough, shapeKeysFollowed } from "../core/matte/follow";
 import { describeFringes } from "../core/measure/fringes";
 import { scoreMatte } from "../core/measure/score";
 import { proposeRecipe } from "../core/recipe/auto";
@@ -174,7 +174,7 @@ async function followHeld(footage: Footage, recipe: Recipe, frame: number): Prom
   const shapes = garbage.map((shape, k) => {
     const found = sides.map((side) => side?.[k] ?? null);
     const [first, last] = found.map((f) => f?.outlines[f.outlines.length - 1]?.frame ?? frame) as [number, number];
-    const keys = found.reduce((had, f) => (f ? keysFollowed(had, f, linesOf(footage.info)) : had), shape.keys);
+    const keys = found.reduce((had, f) => (f ? shapeKeysFollowed(had, f, linesOf(footage.info)) : had), shape.keys);
     const lost = found.flatMap((f) => (f?.lost ? [`; lost on frame ${f.lost.frame}: ${f.lost.why}`] : []));
     const how = `${shape.name}: followed over frames ${first} to ${last}, ${keys.length} keys${lost.join("")}.`;
     return { shape: { ...shape, keys }, how };

@@ -4,7 +4,7 @@ import { encodeWith } from "../core/color/transfer";
 import { clipRegion, type Picture, type Plane, type Region, snapRegion } from "../core/image/plane";
 import { shrinkPicture } from "../core/image/resample";
 import { type ColourRange, rangeOf } from "../core/key/colour-ranges";
-import { type FollowedShape, followThrough, type Ground } from "../core/matte/follow";
+import { type FollowedGround, followThrough, type Ground } from "../core/matte/follow";
 import { nothingOccupied, type Occupied, occupy, type Tightest, tightestSafe } from "../core/matte/tightest";
 import { densestPlace } from "../core/measure/densest";
 import { edgeFlicker } from "../core/measure/flicker";
@@ -201,7 +201,7 @@ class KeyWorker {
     from: number,
     to: number,
     onFrame: (frame: number) => Promise<boolean>,
-  ): Promise<FollowedShape[]> {
+  ): Promise<FollowedGround[]> {
     const reading = plateReading(plate.reading, recipe);
     const picture = async (frame: number) => (await this.frames.source(plate, frame, reading)).picture;
     return followThrough(picture, grounds, from, to, onFrame);

@@ -34,3 +34,6 @@ export function movedBack({ a, b, c, d, x, y }: Affine): Affine {
   const det = a * d - b * c;
   return { a: d / det, b: -b / det, c: -c / det, d: a / det, x: (b * y - d * x) / det, y: (c * x - a * y) / det };
 }
+
+/** How many times as long things become, across and down together. */
+export const growthOf = ({ a, b, c, d }: Affine): number => Math.sqrt(Math.abs(a * d - b * c));

@@ -2,8 +2,8 @@ import { describe, expect, it } from "vitest";
 import { movedBack, movedBy } from "../image/affine";
 import type { Picture } from "../image/plane";
 import { box, drawPlate, even } from "../simulate/draw-plate";
-import { type FollowedShape, fewKeys, followThrough, keysFollowed } from "./follow";
-import { outlineAt, type ShapeKey } from "./keys";
+import { type FollowedGround, fewKeys, followThrough, shapeKeysFollowed } from "./follow";
+import { outlineAt } from "./keys";
 import type { Point } from "./polygon";
 
 const [WIDTH, HEIGHT] = [240, 135];
@@ -112,7 +112,7 @@ describe("following what lies under a shape", () => {
 });
 
 describe("keys of a followed shape", () => {
-  const at = (n: number, x: number): ShapeKey => ({
+  const at = (n: number, x: number): { frame: number; points: Point[] } => ({
     frame: n,
     points: [
       { x, y: 0 },
@@ -141,11 +141,11 @@ describe("keys of a followed shape", () => {
   });
   it("take the place of those on the side it was followed to; the others stay", () => {
     const keys = [at(1, 0), at(5, 1), at(8, 2), at(20, 3)];
-    const followed: Pick<FollowedShape, "outlines"> = { outlines: [at(5, 1), at(6, 10.1234), at(7, 30), at(8, 31), at(9, 31)] };
-    const got = keysFollowed(keys, followed, 1080);
+    const followed: Pick<FollowedGround, "outlines"> = { outlines: [at(5, 1), at(6, 10.1234), at(7, 30), at(8, 31), at(9, 31)] };
+    const got = shapeKeysFollowed(keys, followed, 1080);
     expect(got.map((k) => k.frame)).toEqual([1, 5, 6, 7, 9, 20]);
     expect(got[2]!.points[0]).toEqual({ x: 10.12, y: 0 });
-    const backwards = keysFollowed(keys, { outlines: [at(8, 2), at(7, 2), at(6, 2)] }, 1080);
+    const backwards = shapeKeysFollowed(keys, { outlines: [at(8, 2), at(7, 2), at(6, 2)] }, 1080);
     expect(backwards.map((k) => k.frame)).toEqual([1, 5, 6, 8, 20]);
   });
 });

@@ -119,8 +119,8 @@ function patchUnder(picture: Picture, outline: readonly Point[], lines: number):
   return patchOf(picture, region, weight);
 }
 
-/** How far something was followed. */
-export interface FollowedShape {
+/** How far a ground was followed. */
+export interface FollowedGround {
   /** Its points on every frame in the order it was followed in; the frame that it was followed from is the first. */
   readonly outlines: readonly ShapeKey[];
   /** The frame on which it was lost, and why. */
@@ -140,12 +140,12 @@ export async function followThrough(
   from: number,
   to: number,
   onFrame: (frame: number) => Promise<boolean>,
-): Promise<FollowedShape[]> {
+): Promise<FollowedGround[]> {
   const start = await picture(from);
   const going = grounds.map(({ points, outline }) => {
     const follower = follow(start, { points, outline });
     const lost = follower ? null : { frame: from, why: "it lies outside the frame" };
-    return { follower, outlines: [{ frame: from, points }] as ShapeKey[], lost: lost as FollowedShape["lost"], unturned: [] as number[] };
+    return { follower, outlines: [{ frame: from, points }] as ShapeKey[], lost: lost as FollowedGround["lost"], unturned: [] as number[] };
   });
   const step = to < from ? -1 : 1;
   for (let frame = from + step; frame !== to + step && going.some((g) => !g.lost); frame += step) {
@@ -166,23 +166,31 @@ export async function followThrough(
 }
 
 /**
- * Keys of a shape that was followed: as few as hold its outlines on the side that it was followed to, in place of those that were there.
- * Corners are given to a hundredth of a px.
- * @param lines of the frame
+ * Keys of something that was followed: as few as hold its outlines on the side that it was followed to, in place of those that were there.
+ * @param keys that it had @param lines of the frame @param keyOf what is kept of a key
  */
-export function keysFollowed(
-  keys: readonly ShapeKey[],
-  { outlines }: Pick<FollowedShape, "outlines">,
+export function keysFollowed<K extends { readonly frame: number }>(
+  keys: readonly K[],
+  { outlines }: Pick<FollowedGround, "outlines">,
   lines: number,
-): { frame: number; points: Point[] }[] {
+  keyOf: (outline: ShapeKey) => K,
+): K[] {
   const frames = outlines.map((o) => o.frame);
   const [first, last] = [Math.min(...frames), Math.max(...frames)];
   const ordered = [...outlines].sort((a, b) => a.frame - b.frame);
-  const near = (v: number) => Math.round(100 * v) / 100;
-  const others = keys.filter((k) => k.frame < first || k.frame > last).map((k) => ({ frame: k.frame, points: [...k.points] }));
+  const others = keys.filter((k) => k.frame < first || k.frame > last);
   const few = fewKeys(ordered, lines, Math.max(2, MOST_KEYS - others.length));
-  const rounded = few.map((k) => ({ frame: k.frame, points: k.points.map((p) => ({ x: near(p.x), y: near(p.y) })) }));
-  return [...others, ...rounded].sort((a, b) => a.frame - b.frame);
+  return [...others, ...few.map(keyOf)].sort((a, b) => a.frame - b.frame);
+}
+
+/** Those of a shape, with corners to a hundredth of a px. */
+export function shapeKeysFollowed(
+  keys: readonly { readonly frame: number; readonly points: Point[] }[],
+  found: Pick<FollowedGround, "outlines">,
+  lines: number,
+): { readonly frame: number; readonly points: Point[] }[] {
+  const near = (v: number) => Math.round(100 * v) / 100;
+  return keysFollowed(keys, found, lines, ({ frame, points }) => ({ frame, points: points.map((p) => ({ x: near(p.x), y: near(p.y) })) }));
 }
 
 /** How far an outline between keys may be from where it was followed to, px at 1080 lines. */

@@ -1,7 +1,6 @@
-import { type Affine, movedBy, movedTwice } from "../image/affine";
-import type { FollowedShape, Ground } from "../matte/follow";
-import { fewKeys } from "../matte/follow";
-import { MOST_KEYS, type ShapeKey } from "../matte/keys";
+import { type Affine, growthOf, movedBy, movedTwice } from "../image/affine";
+import { type FollowedGround, type Ground, keysFollowed } from "../matte/follow";
+import type { ShapeKey } from "../matte/keys";
 import type { Point } from "../matte/polygon";
 import { type PaintStroke, type StrokeKey, strokeMotion } from "./paint";
 
@@ -13,7 +12,7 @@ const ROUND = 8;
 /** What is looked at to follow a stroke: what its brush covers on a frame, and some around it. @param lines of the frame */
 export function strokeGround(stroke: PaintStroke, frame: number, lines: number): Ground {
   const motion = strokeMotion(stroke, frame);
-  const reach = Math.max(stroke.radius, (LEAST * lines) / 1080);
+  const reach = Math.max(stroke.radius * growthOf(motion), (LEAST * lines) / 1080);
   const covered = stroke.points.flatMap((p) => {
     const { x, y } = movedBy(motion, p);
     return Array.from({ length: ROUND }, (_, k) => {
@@ -39,24 +38,19 @@ export function strokeGround(stroke: PaintStroke, frame: number, lines: number):
  * has keys already; one that was lost at once stays as it was.
  * @param found how far its {@link strokeGround} was followed @param lines of the frame
  */
-export function strokeFollowed<S extends PaintStroke>(stroke: S, { outlines }: Pick<FollowedShape, "outlines">, lines: number): S {
+export function strokeFollowed<S extends PaintStroke>(stroke: S, { outlines }: Pick<FollowedGround, "outlines">, lines: number): S {
   const [start, end] = [outlines[0], outlines[outlines.length - 1]] as [ShapeKey, ShapeKey];
   if (start === end) return stroke;
-  const [first, last] = [Math.min(start.frame, end.frame), Math.max(start.frame, end.frame)];
-  const others = stroke.keys.filter((k) => k.frame < first || k.frame > last);
-  const ordered = [...outlines].sort((a, b) => a.frame - b.frame);
   const before = strokeMotion(stroke, start.frame);
-  const keys = fewKeys(ordered, lines, Math.max(2, MOST_KEYS - others.length)).map(
+  const keys = keysFollowed(
+    stroke.keys,
+    { outlines },
+    lines,
     ({ frame, points }): StrokeKey => ({ frame, ...rounded(movedTwice(motionOfBox(start.points, points), before)) }),
   );
   // Where it was stopped before keys that it has from earlier, it goes on by those.
-  const goesOn = others.some((k) => (end.frame > start.frame ? k.frame > end.frame : k.frame < end.frame));
-  return {
-    ...stroke,
-    keys: [...others, ...keys].sort((a, b) => a.frame - b.frame),
-    first: end.frame < start.frame && !goesOn ? end.frame : stroke.first,
-    last: end.frame > start.frame && !goesOn ? end.frame : stroke.last,
-  };
+  if (end.frame > start.frame) return { ...stroke, keys, last: keys.some((k) => k.frame > end.frame) ? stroke.last : end.frame };
+  return { ...stroke, keys, first: keys.some((k) => k.frame < end.frame) ? stroke.first : end.frame };
 }
 
 /** The motion that takes the corners of an upright box (left top, right top, left bottom) to where they are now. */

@@ -1,5 +1,5 @@
 import { luminance, type Rgb } from "../color/hue";
-import { type Affine, movedBy, UNMOVED } from "../image/affine";
+import { type Affine, growthOf, movedBy, UNMOVED } from "../image/affine";
 import { type Allocate, fresh, type Picture } from "../image/plane";
 import { type BrushStroke, underStroke } from "../image/stroke";
 import { keysAround } from "../matte/keys";
@@ -57,8 +57,7 @@ export function paintColour(
     const y = colour ? Math.max(1e-6, luminance(colour)) : 1;
     const ratio = colour && { r: colour.r / y, g: colour.g / y, b: colour.b / y };
     const motion = strokeMotion(stroke, frame);
-    const grown = Math.sqrt(Math.abs(motion.a * motion.d - motion.b * motion.c));
-    const radius = Math.max(0.5, stroke.radius * grown * scale);
+    const radius = Math.max(0.5, stroke.radius * growthOf(motion) * scale);
     const hard = radius * (1 - stroke.soft);
     const points = stroke.points.map((p) => {
       const { x, y } = movedBy(motion, p);

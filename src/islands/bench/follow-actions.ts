@@ -1,5 +1,5 @@
 import * as Comlink from "comlink";
-import type { FollowedShape, Ground } from "../../core/matte/follow";
+import type { FollowedGround, Ground } from "../../core/matte/follow";
 import { measureWorker } from "./engine";
 import { complain, plateFootage, useBench } from "./store";
 
@@ -11,7 +11,7 @@ export type Towards = "start" | "end";
 /** What is being followed, by its id, or how far each part of it was. */
 export type Following =
   | { readonly of: string; readonly frame: number }
-  | { readonly of: string; readonly from: number; readonly found: readonly FollowedShape[] };
+  | { readonly of: string; readonly from: number; readonly found: readonly FollowedGround[] };
 
 /** Stops what is being followed where it is; what was found so far is kept. */
 export const stopFollowing = (): void => useBench.setState({ following: null });
@@ -28,7 +28,7 @@ export async function followGrounds(
   grounds: readonly Ground[],
   towards: Towards,
   unchanged: () => boolean,
-  take: (found: readonly FollowedShape[], from: number) => void,
+  take: (found: readonly FollowedGround[], from: number) => void,
 ): Promise<void> {
   const { recipe, shot, view } = state();
   const from = view.frame;
@@ -43,7 +43,9 @@ export async function followGrounds(
   const to = towards === "end" ? shot.plate.info.frames : 1;
   try {
     const found = await measureWorker().follow(recipe, plateFootage(), grounds, from, to, onFrame);
-    useBench.setState({ following: { of, from, found } });
+    // Stopped, and something else followed since: that one goes on.
+    const { following } = state();
+    if (following === shown || following === null) useBench.setState({ following: { of, from, found } });
     if (!unchanged()) throw new Error(`${name} changed while it was followed, and is as you left it. Follow it anew.`);
     take(found, from);
   } catch (error) {

@@ -1,4 +1,4 @@
-import type { FollowedShape } from "../../core/matte/follow";
+import type { FollowedGround } from "../../core/matte/follow";
 import { Button } from "../ui/button";
 import { stopFollowing, type Towards } from "./follow-actions";
 import { goToFrame } from "./looking";
@@ -47,7 +47,7 @@ export function Follow({
         {(["start", "end"] as const).map((end) => (
           <Button
             key={end}
-            aria-label={`${label.split(" ")[0]} to the ${end}`}
+            aria-label={`Follow to the ${end}`}
             disabled={frame === (end === "start" ? 1 : frames) || elsewhere}
             title={`From this frame ${end === "start" ? "back to the first" : "on to the last"}. ${within}`}
             onClick={() => onFollow(end)}
@@ -69,7 +69,7 @@ function HowFar({
   turns,
 }: {
   from: number;
-  found: readonly FollowedShape[];
+  found: readonly FollowedGround[];
   anew: string;
   parts: string | undefined;
   turns: boolean | undefined;

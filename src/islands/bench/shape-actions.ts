@@ -1,7 +1,7 @@
 import * as Comlink from "comlink";
 import { z } from "zod";
 import { linesOf } from "../../core/image/plane";
-import { type FollowedShape, keysFollowed } from "../../core/matte/follow";
+import { type FollowedGround, shapeKeysFollowed } from "../../core/matte/follow";
 import { outlineAt, withKey } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
@@ -109,10 +109,10 @@ export async function followShape(shape: Shape, towards: Towards): Promise<void>
   const ground = { points: [...points], outline: shape.smooth ? smoothOutline(points) : [...points] };
   const unchanged = () => state().recipe.bounds.garbage.find((s) => s.id === shape.id) === shape;
   await followGrounds(shape.id, shape.name, [ground], towards, unchanged, ([found], from) => {
-    const { outlines } = found as FollowedShape;
+    const { outlines } = found as FollowedGround;
     const last = outlines[outlines.length - 1]?.frame;
     if (last === from) return;
-    const keys = keysFollowed(shape.keys, { outlines }, linesOf(state().shot.plate.info));
+    const keys = shapeKeysFollowed(shape.keys, { outlines }, linesOf(state().shot.plate.info));
     changeShape(shape.id, { keys }, true, `${shape.name}: followed from frame ${from} to ${last}, ${keys.length} keys`);
   });
 }

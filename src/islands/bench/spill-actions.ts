@@ -1,6 +1,6 @@
 import { linesOf } from "../../core/image/plane";
 import { thinned } from "../../core/image/stroke";
-import type { FollowedShape } from "../../core/matte/follow";
+import type { FollowedGround } from "../../core/matte/follow";
 import type { Point } from "../../core/matte/polygon";
 import { strokeFollowed, strokeGround } from "../../core/spill/follow-paint";
 import { strokesOn } from "../../core/spill/paint";
@@ -75,7 +75,7 @@ export async function followPaint(towards: Towards): Promise<void> {
   const grounds = strokes.map((s) => strokeGround(s, frame, lines));
   const unchanged = () => state().recipe.paint === recipe.paint;
   await followGrounds(PAINT, "The paint layer", grounds, towards, unchanged, (found, from) => {
-    const followed = new Map(strokes.map((s, k) => [s, strokeFollowed(s, found[k] as FollowedShape, lines)]));
+    const followed = new Map(strokes.map((s, k) => [s, strokeFollowed(s, found[k] as FollowedGround, lines)]));
     const went = strokes.filter((s) => followed.get(s) !== s).length;
     if (went > 0)
       settle("Spill", `${went === 1 ? "A stroke" : `${went} strokes`} of paint followed from frame ${from} to the ${towards}`, (r) => ({
