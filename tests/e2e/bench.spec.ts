@@ -482,6 +482,39 @@ test("a holdout follows the smoker through the shot", async ({ page }) => {
   await expect(controls.getByRole("button", { name: "Follow to the end" })).toHaveCount(before);
 });
 
+test("the probe under a resting pointer reads the frame that is shown, and goes with the pointer", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  const readout = page.getByTestId("probe");
+  const linear = async () =>
+    /linear(\S+) (\S+) (\S+?)code/
+      .exec(((await readout.textContent()) ?? "").replace(/ +/g, " "))
+      ?.slice(1)
+      .map(Number) ?? [];
+  /** Within what the ways to bring chroma to luma's size differ by. */
+  const reads = (expected: readonly number[]) =>
+    expect
+      .poll(async () => {
+        const got = await linear();
+        return got.length === 3 && Math.max(...got.map((v, k) => Math.abs(v - expected[k]!))) < 0.003;
+      })
+      .toBe(true);
+  await page.getByTestId("strip").focus();
+  const screen = await onPage(page, shot.info, 119.5, 120.5);
+  await page.mouse.move(screen.x, screen.y);
+  // Means of 5 × 5 px around 119, 120 of the decoded planes, by another program: Y'CbCr to light by ITU-R BT.709-6, chroma sited left.
+  await reads([0.089, 0.515, 0.123]);
+  for (let n = 0; n < 13; n++) await page.keyboard.press("ArrowRight");
+  await expect(page.getByTestId("frame")).toHaveText("14");
+  await reads([0.076, 0.441, 0.121]);
+  // Gone while an answer was on its way: it stays gone.
+  const beside = await onPage(page, shot.info, 131, 120);
+  await page.mouse.move(beside.x, beside.y);
+  await page.getByTestId("frame").hover();
+  await settled(page);
+  await page.waitForTimeout(1500);
+  await expect(readout).toHaveCount(0);
+});
+
 test("paint goes with the smoker through the shot", async ({ page }) => {
   const shot = await open(page, /Veil at the hive/);
   const controls = page.getByRole("complementary");

@@ -1,33 +1,40 @@
+import { useEffect } from "react";
 import { measureWorker } from "./engine";
 import { shownRecipe, useBench, withFootage } from "./store";
 import type { Mapping } from "./viewer";
 
-let probeBusy = false;
-let probeNext: { x: number; y: number } | null = null;
-/** Reads the probe at a place of the frame; the newest call wins. */
-export function requestProbe(x: number, y: number): void {
-  probeNext = { x, y };
-  if (probeBusy) return;
-  probeBusy = true;
-  void (async () => {
-    while (probeNext) {
-      const { x: px, y: py } = probeNext;
-      probeNext = null;
-      const s = useBench.getState();
-      const { width, height } = s.shot.plate.info;
-      if (px < 0 || py < 0 || px >= width || py >= height) {
-        useBench.setState({ probe: null });
-        continue;
-      }
-      try {
-        const probe = await measureWorker().probe({ ...withFootage(shownRecipe(s)), frame: s.view.frame }, px, py, s.probeSize);
-        useBench.setState({ probe });
-      } catch {
-        useBench.setState({ probe: null });
-      }
-    }
-    probeBusy = false;
-  })();
+/** Where the pointer is on the picture, px of the plate. */
+let at: { readonly x: number; readonly y: number } | null = null;
+let reading = false;
+let changed = false;
+
+/** Reads the probe at a place of the frame from now on; with null no more. */
+export function probeAt(place: { readonly x: number; readonly y: number } | null): void {
+  at = place;
+  if (place) void read();
+  else useBench.setState({ probe: null });
+}
+
+/** Reads the place under the pointer, and again for as long as something changed meanwhile. */
+async function read(): Promise<void> {
+  changed = true;
+  if (reading) return;
+  reading = true;
+  while (changed) {
+    changed = false;
+    const s = useBench.getState();
+    const { width, height } = s.shot.plate.info;
+    const within = at && !s.playing && at.x >= 0 && at.y >= 0 && at.x < width && at.y < height ? at : null;
+    const probe = within
+      ? await measureWorker()
+          .probe({ ...withFootage(shownRecipe(s)), frame: s.view.frame }, within.x, within.y, s.probeSize)
+          .catch(() => null)
+      : null;
+    // What comes after the pointer has left, or the frame was, tells of nothing that is shown.
+    const now = useBench.getState();
+    useBench.setState({ probe: at && now.view.frame === s.view.frame && !now.playing ? probe : null });
+  }
+  reading = false;
 }
 
 /** A level with three decimals, without the zero before the point. */
@@ -37,6 +44,13 @@ export const three = (v: number) => v.toFixed(3).replace(/^(-?)0\./, "$1.");
 export function ProbeReadout() {
   const probe = useBench((s) => s.probe);
   const size = useBench((s) => s.probeSize);
+  const frame = useBench((s) => s.view.frame);
+  const recipe = useBench(shownRecipe);
+  const playing = useBench((s) => s.playing !== null);
+  // Read anew when what lies under a resting pointer changes.
+  useEffect(() => {
+    if (at) void read();
+  }, [frame, recipe, size, playing]);
   if (!probe) return null;
   const rows: [string, string][] = [
     ["linear", `${three(probe.plate.r)} ${three(probe.plate.g)} ${three(probe.plate.b)}`],

@@ -19,7 +19,7 @@ import { pinProbe } from "./looking";
 import { Loupe } from "./loupe";
 import { PANES, paintViewer } from "./paint-viewer";
 import { usePinch } from "./pinch";
-import { ProbeMarks, ProbeReadout, requestProbe } from "./probe";
+import { ProbeMarks, ProbeReadout, probeAt } from "./probe";
 import { addRange, addSample, addStroke, STROKE_WIDTH } from "./screen-actions";
 import { paint, pickBrush } from "./spill-actions";
 import { clearTool, drawsLine, drawsShape, look, useBench } from "./store";
@@ -198,7 +198,7 @@ export function Viewer() {
     const from = dragStart.current;
     if (from)
       setDragBox({ x: Math.min(from.x, p.x), y: Math.min(from.y, p.y), width: Math.abs(p.x - from.x), height: Math.abs(p.y - from.y) });
-    requestProbe(p.x, p.y);
+    probeAt(p);
   };
   const onUp = (e: PointerEvent<HTMLDivElement>) => {
     pinch.up(e);
@@ -238,7 +238,7 @@ export function Viewer() {
         pinch.up(e);
         pan.current = null;
       }}
-      onPointerLeave={() => useBench.setState({ probe: null })}
+      onPointerLeave={() => probeAt(null)}
     >
       <canvas ref={canvas} data-testid="picture" aria-busy={drawing} className="absolute inset-0 size-full" />
       {!four && (
