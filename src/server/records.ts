@@ -7,8 +7,8 @@ import {
   type LastProposed,
   type LogEntry,
   type Note,
-  nameSchema,
   type Version,
+  type VersionChange,
 } from "../core/documents/shot";
 import { parseRecipe, type Recipe } from "../core/recipe/schema";
 import { database } from "./db/open";
@@ -138,10 +138,10 @@ export function keepVersion(shotId: number, keep: Keep): Version {
   });
 }
 
-export function renameVersion(shotId: number, versionId: number, name: string): Version {
+export function changeVersion(shotId: number, versionId: number, change: VersionChange): Version {
   const row = database()
     .update(versions)
-    .set({ name: nameSchema.parse(name) })
+    .set(change)
     .where(and(eq(versions.id, versionId), eq(versions.shotId, shotId)))
     .returning()
     .get();

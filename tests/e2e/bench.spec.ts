@@ -420,7 +420,10 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await page.getByRole("tab", { name: "Versions" }).click();
   await page.getByRole("textbox", { name: "Name of the version" }).fill("Tight");
   await page.getByRole("button", { name: "Keep version" }).click();
-  await expect(page.getByRole("list", { name: "Versions" }).locator("li").first()).toContainText("holes");
+  // It is there at once, and has its figures when they are measured.
+  const kept = page.getByRole("list", { name: "Versions" }).locator("li").first();
+  await expect(kept.getByRole("textbox")).toHaveValue("Tight");
+  await expect(kept).toContainText("holes", { timeout: 60_000 });
   await page.getByRole("list", { name: "Versions" }).locator("li").last().getByRole("button", { name: "Restore" }).click();
   await settled(page);
   await expect(page.getByRole("textbox", { name: "White point" })).not.toHaveValue(now);

@@ -149,3 +149,7 @@ export const keepSchema = z.strictObject({
   frame: z.int().min(1),
 });
 export type Keep = z.infer<typeof keepSchema>;
+
+/** What a version may get later: another name, or its figures when they are measured. */
+export const versionChangeSchema = z.union([z.strictObject({ name: nameSchema }), z.strictObject({ figures: figuresSchema })]);
+export type VersionChange = z.infer<typeof versionChangeSchema>;

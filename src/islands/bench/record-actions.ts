@@ -1,12 +1,12 @@
 import { toast } from "sonner";
 import type { Carried, Setup } from "../../core/documents/setup";
-import type { LogEntry, Version } from "../../core/documents/shot";
+import type { LogEntry, Version, VersionChange } from "../../core/documents/shot";
 import { carryRecipe, drawnRegions } from "../../core/recipe/carry";
 import type { Measured } from "../../core/recipe/judge";
 import type { Recipe } from "../../core/recipe/schema";
 import { call } from "../api";
 import { measureWorker } from "./engine";
-import { logged, look, plateFootage, settle, useBench } from "./store";
+import { complain, logged, look, plateFootage, settle, useBench } from "./store";
 
 const state = useBench.getState;
 
@@ -27,37 +27,35 @@ export async function restoreEntry(entry: LogEntry): Promise<void> {
   settle(state().view.step, `Back to “${entry.what}”`.slice(0, 300), () => recipe);
 }
 
-/** Waits until the figures belong to the settled recipe; gives up after a while, or at once when there is no screen. */
+/** Waits for the exact figures of the recipe and frame as they are now; null when either changes first, or there is no screen. */
 const exactFigures = (): Promise<Measured | null> =>
   new Promise((resolve) => {
-    const now = () => (state().exact ? state().figures : null);
-    if (now() || !state().recipe.screen.colour) return resolve(now());
-    const done = (figures: Measured | null) => {
-      clearTimeout(timer);
+    const { recipe, view } = state();
+    const settled = (s: ReturnType<typeof state>) => s.exact || s.recipe !== recipe || s.view.frame !== view.frame;
+    const figuresOf = (s: ReturnType<typeof state>) => (s.exact && s.recipe === recipe && s.view.frame === view.frame ? s.figures : null);
+    if (settled(state()) || !recipe.screen.colour) return resolve(figuresOf(state()));
+    const stop = useBench.subscribe((s) => {
+      if (!settled(s)) return;
       stop();
-      resolve(figures);
-    };
-    const stop = useBench.subscribe((s) => s.exact && done(s.figures));
-    const timer = setTimeout(() => done(null), 20_000);
+      resolve(figuresOf(s));
+    });
   });
 
-/** Keeps the recipe as a version, with the exact figures of the shown frame. */
+/** Keeps the recipe as a version at once; the exact figures of the shown frame go to it as soon as they are measured. */
 export async function keep(name: string): Promise<void> {
   const { shot, recipe, view } = state();
-  const figures = await exactFigures();
-  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", {
-    name,
-    recipe,
-    figures: figures && state().recipe === recipe ? logged(figures) : null,
-    frame: view.frame,
-  });
+  const measured = exactFigures();
+  const version = await call<Version>(`/api/shots/${shot.id}/versions`, "POST", { name, recipe, figures: null, frame: view.frame });
   useBench.setState({ versions: [version, ...state().versions] });
   toast.success(`Kept as version ${version.number}`);
+  void measured.then((figures) => figures && changeVersion(version, { figures: logged(figures) })).catch(complain);
 }
 
-export async function rename(version: Version, name: string): Promise<void> {
-  const renamed = await call<Version>(`/api/shots/${state().shot.id}/versions/${version.id}`, "PATCH", { name });
-  useBench.setState({ versions: state().versions.map((v) => (v.id === version.id ? renamed : v)) });
+export const rename = (version: Version, name: string): Promise<void> => changeVersion(version, { name });
+
+async function changeVersion(version: Version, change: VersionChange): Promise<void> {
+  const changed = await call<Version>(`/api/shots/${state().shot.id}/versions/${version.id}`, "PATCH", change);
+  useBench.setState({ versions: state().versions.map((v) => (v.id === version.id ? changed : v)) });
 }
 
 export const restore = (version: Version): void =>

@@ -134,8 +134,8 @@ describe("the database", () => {
 describe("shots", () => {
   it("save changes in one transaction, in order, and refuse an old revision", async () => {
     const { createJob, createShot, getShot, saveChange } = await import("../shots");
-    const { addNote, completeEntry, keepVersion, listLog, pictureOfEntry, recipeOfEntry, renameVersion } = await import("../records");
-    const { changeSchema, completedSchema } = await import("../../core/documents/shot");
+    const { addNote, completeEntry, keepVersion, listLog, pictureOfEntry, recipeOfEntry, changeVersion } = await import("../records");
+    const { changeSchema, completedSchema, versionChangeSchema } = await import("../../core/documents/shot");
     const { database } = await import("../db/open");
     const info = {
       kind: "still",
@@ -196,9 +196,14 @@ describe("shots", () => {
     expect(getShot(id).proposed).toEqual({ frame: 3, reasons: ["By its noise"], notSolved });
     expect(listLog(id).map((e) => e.proposed?.reasons.length)).toEqual([undefined, 1, undefined, undefined]);
     const one = keepVersion(id, { name: "first", recipe: defaultRecipe(), figures, frame: 1 });
-    expect(keepVersion(id, { name: "second", recipe: defaultRecipe(), figures: null, frame: 1 }).number).toBe(2);
-    expect(renameVersion(id, one.id, "better").name).toBe("better");
-    expect(() => renameVersion(id, one.id, "   ")).toThrow();
+    const two = keepVersion(id, { name: "second", recipe: defaultRecipe(), figures: null, frame: 1 });
+    expect(two.number).toBe(2);
+    expect(changeVersion(id, one.id, { name: "better" })).toMatchObject({ name: "better", figures });
+    // Kept before its figures were measured, it gets them later.
+    expect(changeVersion(id, two.id, { figures })).toMatchObject({ name: "second", figures });
+    expect(() => changeVersion(id + 1, one.id, { name: "elsewhere" })).toThrow(/no such version/);
+    for (const change of [{ name: "   " }, {}, { name: "both", figures }, { figures: null }])
+      expect(versionChangeSchema.safeParse(change).success).toBe(false);
     expect(getShot(id).versions.map((v) => v.name)).toEqual(["second", "better"]);
   });
 });

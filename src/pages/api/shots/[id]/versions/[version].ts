@@ -1,9 +1,7 @@
 import type { APIRoute } from "astro";
-import { z } from "zod";
+import { versionChangeSchema } from "../../../../../core/documents/shot";
 import { answer, numberFrom, readJson } from "../../../../../server/http";
-import { renameVersion } from "../../../../../server/records";
-
-const bodySchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
+import { changeVersion } from "../../../../../server/records";
 
 export const PATCH: APIRoute = ({ params, request }) =>
-  answer(async () => renameVersion(numberFrom(params.id), numberFrom(params.version), (await readJson(request, bodySchema)).name));
+  answer(async () => changeVersion(numberFrom(params.id), numberFrom(params.version), await readJson(request, versionChangeSchema)));
