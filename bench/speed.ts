@@ -77,11 +77,8 @@ function time(run: () => void, rounds = 7): number {
 const from = new Float32Array(W * H * 4).fill(0.5);
 const to = new Float32Array(W * H * 4);
 const copy = time(() => to.set(from), 21);
-const rows: [string, number][] = [];
-const show = (name: string, ms: number) => {
-  rows.push([name, ms]);
+const show = (name: string, ms: number) =>
   console.log(`${name.padEnd(44)} ${ms.toFixed(1).padStart(8)} ms  ${(ms / copy).toFixed(1).padStart(7)} copies`);
-};
 show("copy of a float32 RGBA frame", copy);
 
 const pool = new PlanePool(2 ** 31);
@@ -91,14 +88,15 @@ const allocate = (n: number) => {
   taken.push(b);
   return b;
 };
-const step = (name: string, run: () => void) =>
-  show(
-    name,
-    time(() => {
-      run();
-      pool.give(...taken.splice(0));
-    }),
-  );
+const steps: [string, number][] = [];
+const step = (name: string, run: () => void) => {
+  const ms = time(() => {
+    run();
+    pool.give(...taken.splice(0));
+  });
+  steps.push([name, ms]);
+  show(name, ms);
+};
 /** A picture at so many times its size, bilinear. */
 function enlarged({ width, height, r, g, b }: Picture, factor: number): Picture {
   const [w, h] = [width * factor, height * factor];
@@ -254,8 +252,5 @@ const ffmpeg = (filter: string) => {
 const idle = ffmpeg("format=yuva444p");
 show("ffmpeg chromakey, 8 bit, per frame", Math.max(0, ffmpeg("format=yuva444p,chromakey=0x46b454:0.1:0.1") - idle));
 show("ffmpeg despill, 8 bit, per frame", Math.max(0, ffmpeg("format=rgba,despill") - ffmpeg("format=rgba")));
-const slowest = rows
-  .slice(1, 16)
-  .sort((a, b) => b[1] - a[1])
-  .slice(0, 3);
+const slowest = steps.sort((a, b) => b[1] - a[1]).slice(0, 3);
 console.log(`Slowest steps: ${slowest.map(([n, ms]) => `${n} (${(ms / copy).toFixed(0)} copies)`).join("; ")}`);

@@ -8,8 +8,9 @@ import { ACESCCT, type LogCurve, logToLinear } from "../../src/core/color/log";
 import { linearToSrgb } from "../../src/core/color/srgb";
 import type { Proposed } from "../../src/core/documents/proposed";
 import { movedBy } from "../../src/core/image/affine";
-import { outlineAt } from "../../src/core/matte/keys";
-import { defaultRecipe, type Recipe, type Shape } from "../../src/core/recipe/schema";
+import { type KeyedOutline, outlineAt } from "../../src/core/matte/keys";
+import type { Shape } from "../../src/core/recipe/drawn-schema";
+import { defaultRecipe, type Pass, type Recipe } from "../../src/core/recipe/schema";
 import { strokeMotion } from "../../src/core/spill/paint";
 import { turnedClip } from "../turned-clip";
 import { BenchServer, root } from "./bench-server";
@@ -433,56 +434,99 @@ test("changes are undone, redone, logged with figures, and survive a reload", as
   await expect(page.getByRole("slider", { name: /Wipe against/ })).toBeVisible();
 });
 
-test("a holdout follows the smoker through the shot", async ({ page }) => {
-  const shot = await open(page, /Veil at the hive/);
-  await rung(page, "Bounds").click();
-  await settled(page);
-  const controls = page.getByRole("complementary");
-  const before = await controls.getByRole("button", { name: "Follow to the end" }).count();
-  await controls.getByRole("button", { name: "Draw a holdout" }).click();
-  // Its brass can, on the first frame.
-  const can = [
-    [322, 508],
-    [388, 512],
-    [388, 622],
-    [330, 625],
-  ] as const;
-  for (const [x, y] of can) {
-    const p = await onPage(page, shot.info, x, y);
+/** The smoker's brass can, and a pocket of the coat, on the first frame. */
+const CAN = [
+  [322, 508],
+  [388, 512],
+  [388, 622],
+  [330, 625],
+] as const;
+const POCKET = [
+  [738, 458],
+  [812, 460],
+  [812, 545],
+  [740, 545],
+] as const;
+/** Draws an outline. */
+async function drawAround(page: Page, info: ListedShot["info"], corners: readonly (readonly [number, number])[]) {
+  for (const [x, y] of corners) {
+    const p = await onPage(page, info, x, y);
     await page.mouse.click(p.x, p.y);
   }
   await page.keyboard.press("Enter");
-  const card = controls.getByRole("region", { name: "Holdout 1" });
-  await expect(card.getByRole("button", { name: "Follow to the start" })).toBeDisabled();
-  await card.getByRole("button", { name: "Follow to the end" }).click();
-  await expect(card.getByRole("button", { name: /^Stop · frame \d+/ })).toBeVisible();
-  await expect(card).toContainText("Followed from frame 1 to 24.", { timeout: 60_000 });
-  const held = async () => {
-    const { recipe } = await server.json<{ recipe: Recipe }>(VEIL);
-    return recipe.bounds.garbage.find((s) => s.name === "Holdout 1");
-  };
-  await expect.poll(async () => (await held())?.keys.at(-1)?.frame).toBe(24);
-  const shape = (await held()) as Shape;
-  expect(shape.keys[0]?.frame).toBe(1);
-  /** Middle of the outline on a frame, px. */
-  const middle = (frame: number) => {
-    const points = outlineAt(shape, frame);
-    return { x: points.reduce((s, p) => s + p.x / points.length, 0), y: points.reduce((s, p) => s + p.y / points.length, 0) };
-  };
-  // Where the can is in the picture: lifted and tipped by frame 14, and on its way back to the hive.
+}
+/** Where the can is in the picture: lifted and tipped by frame 14, and on its way back to the hive. */
+function isOnCan(outline: KeyedOutline) {
   for (const [frame, x, y] of [
     [14, 391, 357],
     [18, 378, 440],
     [24, 356, 569],
   ] as const) {
-    const at = middle(frame);
+    const points = outlineAt(outline, frame);
+    const at = { x: points.reduce((s, p) => s + p.x / points.length, 0), y: points.reduce((s, p) => s + p.y / points.length, 0) };
     expect(Math.hypot(at.x - x, at.y - y), `frame ${frame}: ${at.x.toFixed(0)}, ${at.y.toFixed(0)}`).toBeLessThan(10);
   }
+}
+
+test("a holdout follows the smoker through the shot", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  await rung(page, "Bounds").click();
+  await settled(page);
+  const controls = page.getByRole("complementary");
+  const before = await controls.getByRole("button", { name: "Follow it to the end" }).count();
+  await controls.getByRole("button", { name: "Draw a holdout" }).click();
+  await drawAround(page, shot.info, CAN);
+  const card = controls.getByRole("region", { name: "Holdout 1" });
+  await expect(card.getByRole("button", { name: "Follow it to the start" })).toBeDisabled();
+  await card.getByRole("button", { name: "Follow it to the end" }).click();
+  await expect(card.getByRole("button", { name: /^Stop · frame \d+/ })).toBeVisible();
+  await expect(card).toContainText("Followed from frame 1 to 24.", { timeout: 60_000 });
+  const held = async (name = "Holdout 1") => {
+    const { recipe } = await server.json<{ recipe: Recipe }>(VEIL);
+    return recipe.bounds.garbage.find((s) => s.name === name);
+  };
+  await expect.poll(async () => (await held())?.keys.at(-1)?.frame).toBe(24);
+  const shape = (await held()) as Shape;
+  expect(shape.keys[0]?.frame).toBe(1);
+  isOnCan(shape);
   // One change: undone, the shape stands still.
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(card).toContainText("Stands still");
+  // Delete takes out what is shown: not where no shape is.
+  await rung(page, "Pull").click();
+  await page.keyboard.press("Delete");
+  await rung(page, "Bounds").click();
+  await expect(card).toBeVisible();
+  // Two at once: a pocket as well.
+  await controls.getByRole("button", { name: "Draw a holdout" }).click();
+  await drawAround(page, shot.info, POCKET);
+  await controls.getByRole("button", { name: "Follow holdouts to the end" }).click();
+  await expect(controls).toContainText("2 of 2 holdouts followed from frame 1 to 24.", { timeout: 60_000 });
+  await expect.poll(async () => (await held("Holdout 2"))?.keys.at(-1)?.frame).toBe(24);
+  isOnCan((await held()) as Shape);
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(controls.getByRole("button", { name: "Follow to the end" })).toHaveCount(before);
+  await expect(controls.getByText("Stands still")).toHaveCount(before + 2);
+  for (let k = 0; k < 2; k++) await page.getByRole("button", { name: "Undo" }).click();
+  await expect(controls.getByRole("button", { name: "Follow it to the end" })).toHaveCount(before);
+});
+
+test("where a pass counts follows the smoker through the shot", async ({ page }) => {
+  const shot = await open(page, /Veil at the hive/);
+  await rung(page, "Pull").click();
+  await settled(page);
+  const controls = page.getByRole("complementary");
+  await controls.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByLabel("Counts").selectOption("drawn");
+  await drawAround(page, shot.info, CAN);
+  await page.getByLabel("Combine").selectOption("cut");
+  await controls.getByRole("button", { name: "Follow it to the end" }).click();
+  await expect(controls.getByTestId("follow")).toContainText("Followed from frame 1 to 24.", { timeout: 60_000 });
+  const region = async () => {
+    const { recipe } = await server.json<{ recipe: Recipe }>(VEIL);
+    return recipe.passes[1]?.region as Extract<Pass["region"], { kind: "drawn" }>;
+  };
+  await expect.poll(async () => (await region()).keys.at(-1)?.frame).toBe(24);
+  isOnCan(await region());
 });
 
 test("the probe under a resting pointer reads the frame that is shown, and goes with the pointer", async ({ page }) => {
@@ -537,8 +581,8 @@ test("paint goes with the smoker through the shot", async ({ page }) => {
   const dab = await onPage(page, shot.info, 120, 120);
   await page.mouse.click(dab.x, dab.y);
   await expect(controls).toContainText("2 strokes, 2 here");
-  await expect(controls.getByRole("button", { name: "Follow to the start" })).toBeDisabled();
-  await controls.getByRole("button", { name: "Follow to the end" }).click();
+  await expect(controls.getByRole("button", { name: /^Follow .* to the start/ })).toBeDisabled();
+  await controls.getByRole("button", { name: /^Follow .* to the end/ }).click();
   await expect(controls).toContainText(
     /1 of 2 strokes followed from frame 1 to 24\. 1 lost on frame [23]: it is too even to be followed\./,
     {

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { outlineSchema, placeSchema } from "../recipe/schema";
+import { outlineSchema, placeSchema } from "../recipe/drawn-schema";
 
 export const UNSOLVED_KINDS = ["passes-end", "lit-wall", "clipped", "near-screen", "half-open"] as const;
 

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import type { Size } from "../image/plane";
 import { FINDING_KINDS } from "../measure/findings";
+import { outlineSchema, placeSchema } from "../recipe/drawn-schema";
 import type { ShotFrame } from "../recipe/judge";
-import { outlineSchema, placeSchema } from "../recipe/schema";
 
 const findingSchema = z.strictObject({
   kind: z.enum(FINDING_KINDS),

@@ -47,6 +47,21 @@ describe("a recipe carried to another shot", () => {
     expect(carried.screen).toMatchObject({ from: "synthesised", cleanPlate: null, colour: screen });
   });
 
+  it("lets a drawn region that moved here stand still there, where it was first", () => {
+    const moved = square.map((p) => ({ x: p.x + 30, y: p.y }));
+    const followed = make((r) => {
+      const keys = [
+        { frame: 3, points: moved },
+        { frame: 9, points: square },
+      ];
+      const region = { kind: "drawn" as const, points: square, keys, smooth: true, soft: 4 };
+      r.passes.push({ ...structuredClone(r.passes[0]!), id: "second", region });
+    });
+    const carried = parseRecipe(carryRecipe(followed, to, null));
+    expect(carried.passes[1]?.region).toEqual({ kind: "drawn", points: moved, keys: [], smooth: true, soft: 4 });
+    expect(carried.passes[0]).toEqual(followed.passes[0]);
+  });
+
   it("shares nothing that could be changed by one for the other", () => {
     const carried = carryRecipe(from, to, null);
     carried.passes[0]!.matte.white = 0.1;

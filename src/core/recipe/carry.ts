@@ -1,5 +1,5 @@
 import type { Rgb } from "../color/hue";
-import type { Recipe } from "./schema";
+import type { Pass, Recipe } from "./schema";
 
 /**
  * A recipe carried to another shot. How the key is pulled goes along; what belongs to a place or a file stays: how the other plate is
@@ -21,10 +21,18 @@ export function carryRecipe(from: Recipe, to: Recipe, screen: Rgb | null): Recip
       level: from.screen.level,
     },
     bounds: { garbage: to.bounds.garbage, beyond: from.bounds.beyond },
+    passes: structuredClone(from.passes).map(standingStill),
     paint: to.paint,
     dismissed: to.dismissed,
     scene: { ...structuredClone(from.scene), background: to.scene.background ?? from.scene.background, asPlate: to.scene.asPlate },
   };
+}
+
+/** A pass whose drawn region lies where it was first: nothing of the other shot moves as it was followed here. */
+function standingStill(pass: Pass): Pass {
+  const { region } = pass;
+  const first = region.kind === "drawn" ? region.keys[0] : undefined;
+  return first ? { ...pass, region: { ...region, points: first.points, keys: [] } as Pass["region"] } : pass;
 }
 
 /** Passes of a recipe that count only where they were drawn: on another shot they want a look. */

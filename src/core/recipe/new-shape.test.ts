@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { shapesMatte } from "../matte/polygon";
+import { MOST_SHAPES } from "./drawn-schema";
 import { holdoutAlong, holdUnsolved, newShape } from "./new-shape";
-import { defaultRecipe, MOST_SHAPES, recipeSchema } from "./schema";
+import { defaultRecipe, recipeSchema } from "./schema";
 
 const square = [
   { x: 10, y: 10 },

@@ -1,6 +1,7 @@
 import type { NotSolved } from "../documents/proposed";
 import type { Point } from "../matte/polygon";
-import { MOST_SHAPES, type Recipe, type Shape } from "./schema";
+import { MOST_SHAPES, type Shape } from "./drawn-schema";
+import type { Recipe } from "./schema";
 
 /** A shape as it is when it has just been drawn, under the first free number. @param among the shapes that there are */
 export function newShape(points: readonly Point[], kind: Shape["kind"], among: readonly Shape[]): Shape {

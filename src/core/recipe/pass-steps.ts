@@ -11,6 +11,7 @@ import { combineMattes } from "../matte/combine";
 import { closeDips } from "../matte/dips";
 import { adjustEdge, softenWideGreys } from "../matte/edge";
 import { closeGlossyRims } from "../matte/glossy-rims";
+import { outlineAt } from "../matte/keys";
 import { holdIn, matteLevels } from "../matte/levels";
 import { shapesMatte } from "../matte/polygon";
 import type { Primary } from "../screen/primary";
@@ -27,7 +28,7 @@ import { keyOf } from "./step-key";
 
 /** What the passes of one frame share. */
 export interface PassFrame
-  extends Pick<AskedFrame, "sources" | "reduce" | "cache" | "allocate">,
+  extends Pick<AskedFrame, "sources" | "reduce" | "number" | "cache" | "allocate">,
     Pick<PlateRun, "plate" | "plateKey" | "prepared" | "preparedKey" | "cleanKey" | "isCoarse">,
     Pick<DrawnRun, "holdouts" | "inside">,
     Pick<SceneRun, "light"> {
@@ -209,12 +210,13 @@ export interface Joined {
 }
 
 function join(frame: PassFrame, passes: readonly Pass[], name: string, keys: readonly string[], planes: readonly (() => Plane)[]): Joined {
-  const { cache, allocate, scale } = frame;
+  const { cache, allocate, scale, number } = frame;
   let key = keys[0] as string;
   let plane = (planes[0] as () => Plane)();
   const shares: Float32Array[] = [];
   for (let k = 1; k < passes.length; k++) {
-    const { combine, softly, region } = passes[k] as Pass;
+    const { combine, softly, region: drawn } = passes[k] as Pass;
+    const region = drawn.kind === "drawn" ? { ...drawn, points: outlineAt(drawn, number), keys: [] } : drawn;
     const before = plane;
     key = keyOf(key, keys[k], combine, softly, region);
     const made = cache.step(name, key, () => {

@@ -62,6 +62,7 @@ describe("several passes", () => {
   it("counts only inside its drawn region", () => {
     const region: Pass["region"] = {
       kind: "drawn",
+      keys: [],
       smooth: false,
       soft: 0,
       points: [
@@ -74,6 +75,35 @@ describe("several passes", () => {
     const m = matteOf(withSecond({ region, pull: clothPull() })).data;
     expect(m[at(85, 30)]).toBe(1);
     expect(m[at(98, 30)]).toBeCloseTo(matteOf(base()).data[at(98, 30)]!, 6);
+  });
+  it("its drawn region goes from key to key, and counts where it lies on the frame", () => {
+    const box = (x: number) => [
+      { x, y: 0 },
+      { x: x + 16, y: 0 },
+      { x: x + 16, y: 60 },
+      { x, y: 60 },
+    ];
+    const still = (x: number): Pass["region"] => ({ kind: "drawn", smooth: false, soft: 0, points: box(x), keys: [] });
+    const keys = [
+      { frame: 1, points: box(70) },
+      { frame: 5, points: box(94) },
+    ];
+    const moving: Pass["region"] = { kind: "drawn", smooth: false, soft: 0, points: box(0), keys };
+    const cache = new StepCache();
+    const on = (region: Pass["region"], frame: number) => [
+      ...evaluate(withSecond({ region, pull: clothPull() }), { plate }, { reduce: 1, frame, outputs: ["matte"] }, cache).matte!.data,
+    ];
+    for (const [frame, x] of [
+      [1, 70],
+      [3, 82],
+      [9, 94],
+    ] as const)
+      expect(on(moving, frame)).toEqual(on(still(x), 1));
+    expect(on(moving, 1)).not.toEqual(on(moving, 9));
+    expect(() => parseRecipe(withSecond({ region: { ...moving, keys: [{ frame: 1, points: box(0).slice(1) }] } }))).toThrow(
+      /as many points as the outline/,
+    );
+    expect(() => parseRecipe(withSecond({ region: { ...moving, keys: [...keys].reverse() } }))).toThrow(/order of frames/);
   });
   it("each pass has its own spill: the cloth keeps its green where the second pass brought it", () => {
     const r = withSecond({

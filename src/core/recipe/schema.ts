@@ -6,24 +6,16 @@ import { MATRICES, RANGES } from "../color/ycbcr";
 import { WRAP_BLENDS } from "../edge/light-wrap";
 import { SITINGS } from "../image/raw-frame";
 import { COMBINES } from "../matte/combine";
-import { MOST_KEYS } from "../matte/keys";
 import { FINDING_KINDS } from "../measure/findings";
 import { FITS } from "../scene/fit";
 import { SPILL_LIMITS, SPILL_REPLACEMENTS } from "../spill/limit";
+import { MOST_SHAPES, outlineSchema, paintSchema, regionSchema, shapeSchema } from "./drawn-schema";
+import { fraction, id, px, rgbSchema } from "./values-schema";
 
-/** z.number() already refuses NaN and infinities; the ranges below are what the controls offer and what evaluate accepts. */
-const fraction = z.number().min(0).max(1);
 const fringe = z.number().min(-10).max(10);
 /** What a primary is compared with: from all on one other channel (0) to all on the other (1), and beyond. */
 const channelWeight = z.number().min(-1).max(2);
-const px = z.number().min(-100_000).max(100_000);
-const id = z.string().regex(/^[a-z0-9-]{1,40}$/, "an id of small letters, digits and dashes");
 
-export const rgbSchema = z.strictObject({
-  r: z.number().min(-10).max(1000),
-  g: z.number().min(-10).max(1000),
-  b: z.number().min(-10).max(1000),
-});
 export const boxSchema = z.strictObject({
   frame: z.int().min(1),
   x: px,
@@ -42,71 +34,6 @@ export const readingSchema = z.strictObject({
   /** Width of a pixel over its height. */
   pixelAspect: z.number().min(0.2).max(5).optional(),
 });
-
-/** Corners or points of an outline or a line, px of the plate. */
-export const outlineSchema = z.array(z.strictObject({ x: px, y: px })).max(500);
-
-/** A place on the plate, px of it; it may reach over its border. */
-export const placeSchema = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
-
-const inOrder = (keys: readonly { readonly frame: number }[]): boolean =>
-  keys.every((k, i) => i === 0 || k.frame > (keys[i - 1] as { frame: number }).frame);
-const KEYS_IN_ORDER = "keys must be in order of frames";
-
-/** Most drawn shapes of a shot. */
-export const MOST_SHAPES = 64;
-
-export const shapeSchema = z
-  .strictObject({
-    id,
-    name: z.string().min(1).max(80),
-    points: outlineSchema,
-    /** The outline on certain frames, in their order; it moves evenly between them. */
-    keys: z
-      .array(z.strictObject({ frame: z.int().min(1), points: outlineSchema }))
-      .max(MOST_KEYS)
-      .default([]),
-    /** A garbage shape throws a side away; a holdout holds it in. */
-    kind: z.enum(["garbage", "holdout"]).default("garbage"),
-    /** A smooth curve through the points, or straight sides. */
-    smooth: z.boolean().default(false),
-    /** The side that is thrown away or held in. */
-    out: z.enum(["outside", "inside"]),
-    soft: z.number().min(0).max(400),
-    /** Which side of the outline the soft edge falls on: −1 inside, 0 both, 1 outside. */
-    lean: z.number().min(-1).max(1).default(0),
-  })
-  .refine((s) => s.keys.every((k) => k.points.length === s.points.length), "every key needs as many points as the shape")
-  .refine((s) => inOrder(s.keys), KEYS_IN_ORDER);
-
-/** Growth, turn and shear of a stroke; none makes it vanish. */
-const share = z.number().min(-100).max(100);
-const strokeKeySchema = z.strictObject({
-  frame: z.int().min(1),
-  a: share,
-  b: share,
-  c: share,
-  d: share,
-  x: px,
-  y: px,
-});
-
-/** A stroke of the paint layer, on frames first…last; no colour erases. Lengths in px of the plate. */
-export const paintSchema = z
-  .strictObject({
-    id,
-    first: z.int().min(1),
-    last: z.int().min(1),
-    points: outlineSchema.min(1),
-    radius: z.number().min(0.5).max(1000),
-    soft: fraction,
-    strength: fraction,
-    colour: rgbSchema.nullable(),
-    /** Where the stroke as it was drawn lies on certain frames, in their order: x' = a·x + b·y + x0, y' = c·x + d·y + y0; it moves evenly between them. */
-    keys: z.array(strokeKeySchema).max(MOST_KEYS).default([]),
-  })
-  .refine((p) => p.last >= p.first, "the last frame must not come before the first")
-  .refine((p) => inOrder(p.keys), KEYS_IN_ORDER);
 
 export const ROLES = ["whole", "core", "body", "strands", "detail"] as const;
 
@@ -197,21 +124,6 @@ export const pullSchema = z.strictObject({
     .refine((v) => Math.abs(v.solid - v.empty) >= 0.001, "the two levels must differ")
     .prefault({}),
 });
-
-/** Where a pass counts: everywhere, in what the passes before it left open, or inside a drawn shape (px of the plate). */
-export const regionSchema = z.discriminatedUnion("kind", [
-  z.strictObject({ kind: z.literal("everything") }),
-  z.strictObject({ kind: z.literal("left") }),
-  z.strictObject({
-    kind: z.literal("drawn"),
-    points: z
-      .array(z.strictObject({ x: px, y: px }))
-      .min(3)
-      .max(500),
-    smooth: z.boolean().default(true),
-    soft: z.number().min(0).max(400).default(12),
-  }),
-]);
 
 export const passSchema = z.strictObject({
   id,
@@ -375,7 +287,6 @@ export const recipeSchema = z.strictObject({
 export type Recipe = z.infer<typeof recipeSchema>;
 export type Pass = z.infer<typeof passSchema>;
 export type PullSettings = z.infer<typeof pullSchema>;
-export type Shape = z.infer<typeof shapeSchema>;
 export type SampleBox = z.infer<typeof boxSchema>;
 export type ReadingOverride = z.infer<typeof readingSchema>;
 

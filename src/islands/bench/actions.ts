@@ -14,10 +14,11 @@ import {
   zoomStep,
   zoomTo,
 } from "./looking";
+import { nudgeOutline } from "./outline-actions";
 import { togglePlaying } from "./playing";
 import { keep } from "./record-actions";
 import { proposeAll } from "./screen-actions";
-import { nudgeShape, removeShape } from "./shape-actions";
+import { removeShape } from "./shape-actions";
 import { clearTool, complain, currentPass, look, redo, STEPS, undo, useBench } from "./store";
 
 const state = useBench.getState;
@@ -83,16 +84,16 @@ export function allActions(open: { deliver: () => void; log: () => void; probes:
       group: "Tools",
       keys: "Delete",
       run: () => {
-        const id = state().selectedShape;
-        if (id) removeShape(id);
+        const { selectedShape, view } = state();
+        if (selectedShape && view.step === "Bounds") removeShape(selectedShape);
       },
     },
     ...NUDGES.map(
       ([way, dx, dy]): Action => ({
-        name: `Nudge the chosen shape ${way.toLowerCase()}`,
+        name: `Nudge the chosen outline ${way.toLowerCase()}`,
         group: "Tools",
         keys: `Alt+Arrow${way}`,
-        run: () => nudgeShape(dx, dy),
+        run: () => nudgeOutline(dx, dy),
       }),
     ),
     view("composite", "c", "composite"),

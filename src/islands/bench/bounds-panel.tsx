@@ -1,20 +1,21 @@
 import { Trash2 } from "lucide-react";
 import { useRef } from "react";
 import type { Tightest } from "../../core/matte/tightest";
+import type { Shape } from "../../core/recipe/drawn-schema";
 import { withPart } from "../../core/recipe/path";
-import type { Shape } from "../../core/recipe/schema";
 import { Button } from "../ui/button";
 import { Control } from "../ui/control";
 import { whole } from "../ui/format";
 import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Facts, Section } from "./facts";
-import { FrameButton } from "./follow";
+import { Follow, FrameButton } from "./follow";
 import { flyTo } from "./looking";
+import { followHoldouts, HOLDOUTS, shapeOutline } from "./outline-actions";
+import { OutlineKeys, TransformWhole } from "./outline-keys";
 import { PassPicker } from "./passes";
 import { PassControl } from "./recipe-control";
 import { bringInShapes, changeShape, findTightest, removeShape, saveShapes, takeTightest } from "./shape-actions";
-import { ShapeKeys } from "./shape-keys";
 import { complain, currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const DRAW = [
@@ -27,9 +28,9 @@ export function BoundsPanel() {
   const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
   const tool = useBench((s) => s.tool);
   const selected = useBench((s) => s.selectedShape);
-  const transforming = useBench((s) => s.transforming);
   const clearance = useBench((s) => s.figures?.clearance ?? null);
   const { frames } = useBench((s) => s.shot.plate.info);
+  const holdouts = shapes.filter((s) => s.kind === "holdout").length;
   return (
     <>
       <div className="flex gap-2">
@@ -124,21 +125,24 @@ export function BoundsPanel() {
               }
             />
           )}
-          {frames > 1 && <ShapeKeys shape={shape} />}
-          {shape.id === selected && (
-            <Button
-              className="mt-1 w-full"
-              look={transforming ? "chosen" : "plain"}
-              aria-pressed={transforming}
-              title="Move, turn and scale the whole outline; Alt and an arrow key nudges it"
-              onClick={() => useBench.setState({ transforming: !transforming })}
-            >
-              Transform whole shape
-            </Button>
-          )}
+          {frames > 1 && <OutlineKeys outline={shapeOutline(shape)} />}
+          {shape.id === selected && <TransformWhole of="shape" />}
           {shape.kind === "garbage" && shape.keys.length === 0 && <TightestSafe shape={shape} />}
         </section>
       ))}
+      {frames > 1 && holdouts > 1 && (
+        <div className="mt-3">
+          <Follow
+            of={HOLDOUTS}
+            label="Follow holdouts"
+            within={`Keys all ${holdouts} of them by what lies under each.`}
+            anew="Look at those there."
+            parts="holdouts"
+            turns
+            onFollow={(towards) => void followHoldouts(towards)}
+          />
+        </div>
+      )}
       {shapes.length > 0 && (
         <div className="mt-3">
           <Facts rows={[["clearance on this frame", clearance === null ? "…" : `${whole(clearance)} px`]]} />

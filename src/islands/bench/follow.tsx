@@ -47,7 +47,7 @@ export function Follow({
         {(["start", "end"] as const).map((end) => (
           <Button
             key={end}
-            aria-label={`Follow to the ${end}`}
+            aria-label={`${label} to the ${end}`}
             disabled={frame === (end === "start" ? 1 : frames) || elsewhere}
             title={`From this frame ${end === "start" ? "back to the first" : "on to the last"}. ${within}`}
             onClick={() => onFollow(end)}

@@ -1,7 +1,8 @@
+import type { Point } from "../../core/matte/polygon";
 import type { StrandsPlace } from "../../core/measure/strands";
-import type { Pass } from "../../core/recipe/schema";
+import type { Pass, Recipe } from "../../core/recipe/schema";
 import { percent } from "../ui/format";
-import { currentPass, settle, useBench } from "./store";
+import { currentPass, move, settle, useBench, withPass } from "./store";
 
 const state = useBench.getState;
 
@@ -42,6 +43,7 @@ export function addStrandsPass({ place, loss }: StrandsPlace): void {
     combine: "replace",
     region: {
       kind: "drawn",
+      keys: [],
       smooth: false,
       soft: Math.min(400, Math.round(0.3 * side)),
       points: [
@@ -63,4 +65,26 @@ export function addStrandsPass({ place, loss }: StrandsPlace): void {
       },
     },
   });
+}
+
+/** The current pass counts inside this outline. */
+export function drawRegion(points: readonly Point[]): void {
+  settle("Pull", `Counts in a drawn shape, ${points.length} corners`, (r) =>
+    withPass(r, (p) => ({
+      ...p,
+      region: { kind: "drawn", points: [...points], keys: [], smooth: true, soft: p.region.kind === "drawn" ? p.region.soft : 12 },
+    })),
+  );
+}
+
+type DrawnRegion = Extract<Pass["region"], { kind: "drawn" }>;
+
+/** Changes where a pass counts, which has a drawn region. */
+export function changeRegion(id: string, change: Partial<Omit<DrawnRegion, "kind">>, settled: boolean, what: string): void {
+  const apply = (r: Recipe): Recipe => ({
+    ...r,
+    passes: r.passes.map((p) => (p.id === id && p.region.kind === "drawn" ? { ...p, region: { ...p.region, ...change } } : p)),
+  });
+  if (settled) settle("Pull", what, apply);
+  else move(apply);
 }

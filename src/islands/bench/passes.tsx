@@ -10,9 +10,11 @@ import { Select } from "../ui/select";
 import { Switch } from "../ui/switch";
 import { Section } from "./facts";
 import { flyTo, toggleSolo } from "./looking";
+import { regionOutline } from "./outline-actions";
+import { OutlineKeys, TransformWhole } from "./outline-keys";
 import { addPass, addStrandsPass, MOST_PASSES, passLabel, putPasses } from "./pass-actions";
 import { PassChoice, PassControl } from "./recipe-control";
-import { currentPass, look, settle, useBench, withPass } from "./store";
+import { currentPass, look, settle, shownRecipe, useBench, withPass } from "./store";
 
 const ROLE_NAMES = Object.fromEntries(ROLES.map((r) => [r, r])) as Record<Pass["role"], string>;
 const COMBINE_NAMES: Record<Combine, string> = {
@@ -199,6 +201,9 @@ function StrandsSuggestion() {
 /** How the pass joins those before it, and where it counts. */
 function Combination({ pass }: { pass: Pass }) {
   const tool = useBench((s) => s.tool);
+  const { frames } = useBench((s) => s.shot.plate.info);
+  const passes = useBench((s) => shownRecipe(s).passes);
+  const outline = regionOutline(passes, pass.id);
   const { region } = pass;
   return (
     <>
@@ -241,6 +246,8 @@ function Combination({ pass }: { pass: Pass }) {
           >
             Draw the region again
           </Button>
+          {outline && frames > 1 && <OutlineKeys outline={outline} />}
+          {outline && <TransformWhole of="region" />}
         </>
       )}
     </>

@@ -1,16 +1,14 @@
 import * as Comlink from "comlink";
 import { z } from "zod";
 import { linesOf } from "../../core/image/plane";
-import { type FollowedGround, shapeKeysFollowed } from "../../core/matte/follow";
-import { outlineAt, withKey } from "../../core/matte/keys";
-import { type Point, smoothOutline } from "../../core/matte/polygon";
+import type { Point } from "../../core/matte/polygon";
 import { outlineOfPath, shapesToSvg } from "../../core/matte/svg";
 import type { Tightest } from "../../core/matte/tightest";
+import { MOST_SHAPES, type Shape, shapeSchema } from "../../core/recipe/drawn-schema";
 import { holdoutAlong, newShape } from "../../core/recipe/new-shape";
-import { explainIssues, MOST_SHAPES, type Recipe, type Shape, shapeSchema } from "../../core/recipe/schema";
+import { explainIssues, type Recipe } from "../../core/recipe/schema";
 import { measureWorker } from "./engine";
-import { followGrounds, type Towards } from "./follow-actions";
-import { cleanFootage, complain, move, plateFootage, settle, useBench, withPass } from "./store";
+import { cleanFootage, complain, move, plateFootage, settle, useBench } from "./store";
 
 const state = useBench.getState;
 const TOO_MANY = `A shot holds at most ${MOST_SHAPES} shapes; remove some first.`;
@@ -37,16 +35,6 @@ function takeShapes(shapes: readonly Shape[], how: string): void {
     bounds: { ...r.bounds, garbage: [...r.bounds.garbage, ...shapes] },
   }));
   useBench.setState({ selectedShape: shapes[0]?.id ?? null });
-}
-
-/** The current pass counts inside this outline. */
-export function drawRegion(points: readonly Point[]): void {
-  settle("Pull", `Counts in a drawn shape, ${points.length} corners`, (r) =>
-    withPass(r, (p) => ({
-      ...p,
-      region: { kind: "drawn", points: [...points], smooth: true, soft: p.region.kind === "drawn" ? p.region.soft : 12 },
-    })),
-  );
 }
 
 export function changeShape(id: string, change: Partial<Shape>, settled: boolean, what: string): void {
@@ -101,29 +89,6 @@ export function takeTightest(shape: Shape, found: Tightest): void {
     `${shape.name}: brought up to ${most.toFixed(0)} px closer, as far as is safe`,
   );
   useBench.setState({ tightest: null });
-}
-
-/** Follows what lies under a shape from the shown frame to one end of the shot, and keys it. */
-export async function followShape(shape: Shape, towards: Towards): Promise<void> {
-  const points = outlineAt(shape, state().view.frame);
-  const ground = { points: [...points], outline: shape.smooth ? smoothOutline(points) : [...points] };
-  const unchanged = () => state().recipe.bounds.garbage.find((s) => s.id === shape.id) === shape;
-  await followGrounds(shape.id, shape.name, [ground], towards, unchanged, ([found], from) => {
-    const { outlines } = found as FollowedGround;
-    const last = outlines[outlines.length - 1]?.frame;
-    if (last === from) return;
-    const keys = shapeKeysFollowed(shape.keys, { outlines }, linesOf(state().shot.plate.info));
-    changeShape(shape.id, { keys }, true, `${shape.name}: followed from frame ${from} to ${last}, ${keys.length} keys`);
-  });
-}
-
-/** Moves the chosen shape on the shown frame. */
-export function nudgeShape(dx: number, dy: number): void {
-  const { recipe, selectedShape, view } = state();
-  const shape = recipe.bounds.garbage.find((s) => s.id === selectedShape);
-  if (!shape) return;
-  const points = outlineAt(shape, view.frame).map((p) => ({ x: p.x + dx, y: p.y + dy }));
-  changeShape(shape.id, outlineChange(shape, points), true, `${shape.name}: nudged ${dx || dy} px`);
 }
 
 /** All shapes as an SVG file, one group a key. */
@@ -196,29 +161,6 @@ function shapeOfPaths(paths: [number | null, string][], data: DOMStringMap, name
     keys: first.frame === null ? [] : outlines.map((o) => ({ frame: o.frame as number, points: o.points })),
   };
 }
-
-/** Keys the shape's outline on the shown frame: from then on it moves. */
-export function keyShape(shape: Shape): void {
-  const { frame } = state().view;
-  const points = [...outlineAt(shape, frame)];
-  changeShape(shape.id, { keys: keysWith(shape, frame, points) }, true, `${shape.name}: keyed on frame ${frame}`);
-}
-
-/** Takes the key of the shown frame out; the last one leaves its outline behind. */
-export function unkeyShape(shape: Shape): void {
-  const { frame } = state().view;
-  const keys = shape.keys.filter((k) => k.frame !== frame);
-  const points = keys.length ? shape.points : [...outlineAt(shape, frame)];
-  changeShape(shape.id, { keys, points }, true, `${shape.name}: key of frame ${frame} removed`);
-}
-
-/** What changing the outline on the shown frame means: a key there for a keyed shape, the outline itself otherwise. */
-export function outlineChange(shape: Shape, points: readonly Point[]): Partial<Shape> {
-  return shape.keys.length ? { keys: keysWith(shape, state().view.frame, points) } : { points: [...points] };
-}
-
-const keysWith = (shape: Shape, frame: number, points: readonly Point[]): Shape["keys"] =>
-  withKey(shape.keys, { frame, points }).map((k) => ({ frame: k.frame, points: [...k.points] }));
 
 export function removeShape(id: string): void {
   const shape = state().recipe.bounds.garbage.find((s) => s.id === id);

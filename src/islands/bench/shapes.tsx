@@ -4,19 +4,22 @@ import { Circle, Group, Layer, Line, Stage, Transformer } from "react-konva";
 import type { Size } from "../../core/image/plane";
 import { outlineAt } from "../../core/matte/keys";
 import { type Point, smoothOutline } from "../../core/matte/polygon";
-import type { Shape } from "../../core/recipe/schema";
-import { addShape, changeShape, drawRegion, outlineChange } from "./shape-actions";
-import { clearTool, drawsShape, shownRecipe, useBench } from "./store";
+import { type Outline, outlineChange, outlinesOf } from "./outline-actions";
+import { drawRegion } from "./pass-actions";
+import { addShape } from "./shape-actions";
+import { clearTool, currentPass, drawsShape, shownRecipe, useBench } from "./store";
 import type { Mapping } from "./viewer";
 
 /** Screen pixels within which a new corner goes to the frame's border. */
 const SNAP = 10;
 
-/** Garbage shapes drawn and edited on the picture. */
+/** Shapes, and the regions of passes, drawn and edited on the picture. */
 export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) {
   const tool = useBench((s) => s.tool);
-  const editing = useBench((s) => s.view.step === "Bounds");
-  const shapes = useBench((s) => shownRecipe(s).bounds.garbage);
+  const step = useBench((s) => s.view.step);
+  const recipe = useBench(shownRecipe);
+  const pass = useBench((s) => currentPass(s, shownRecipe(s)).id);
+  const outlines = outlinesOf(step, recipe, pass);
   const selected = useBench((s) => s.selectedShape);
   const frame = useBench((s) => s.shot.plate.info);
   const [corners, setCorners] = useState<Point[]>([]);
@@ -64,7 +67,7 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
       width={size.width}
       height={size.height}
       className="absolute inset-0"
-      style={{ pointerEvents: drawing || shapes.length > 0 ? "auto" : "none" }}
+      style={{ pointerEvents: drawing || outlines.length > 0 ? "auto" : "none" }}
       onPointerDown={(e) => {
         if (!drawing || e.evt.button !== 0) return;
         e.evt.stopPropagation();
@@ -75,18 +78,17 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
       onPointerMove={(e) => drawing && setPointer(toFrame(e.evt.offsetX, e.evt.offsetY))}
     >
       <Layer>
-        {editing &&
-          shapes.map((shape) => (
-            <EditableShape
-              key={shape.id}
-              shape={shape}
-              map={map}
-              flat={flat}
-              toFrame={toFrame}
-              chosen={shape.id === selected}
-              idle={drawing}
-            />
-          ))}
+        {outlines.map((outline) => (
+          <EditableOutline
+            key={outline.id}
+            of={outline}
+            map={map}
+            flat={flat}
+            toFrame={toFrame}
+            chosen={outline.kind === "region" || outline.id === selected}
+            idle={drawing}
+          />
+        ))}
         {drawing && corners.length > 0 && (
           <Group listening={false}>
             <Line points={flat(pointer ? [...corners, pointer] : corners)} stroke="#000" strokeWidth={3} opacity={0.6} />
@@ -109,7 +111,7 @@ export default function ShapeLayer({ size, map }: { size: Size; map: Mapping }) 
 }
 
 interface EditProps {
-  readonly shape: Shape;
+  readonly of: Outline;
   readonly map: Mapping;
   readonly flat: (points: readonly Point[]) => number[];
   readonly toFrame: (x: number, y: number) => Point;
@@ -117,26 +119,20 @@ interface EditProps {
   readonly idle: boolean;
 }
 
-/** A shape whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
-function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
+/** An outline whose corners are dragged; a double click on its line puts a corner in, on a corner takes it out. */
+function EditableOutline({ of, map, flat, toFrame, chosen, idle }: EditProps) {
   const frame = useBench((s) => s.view.frame);
   const transforming = useBench((s) => s.transforming);
-  const points = outlineAt(shape, frame);
-  const drawn = (list: readonly Point[]) => (shape.smooth ? smoothOutline(list) : list);
+  const points = outlineAt(of, frame);
+  const drawn = (list: readonly Point[]) => (of.smooth ? smoothOutline(list) : list);
   const outline = drawn(points);
   // The keys before and after, faintly, to draw by.
-  const besides = [shape.keys.findLast((k) => k.frame < frame), shape.keys.find((k) => k.frame > frame)].filter((k) => k !== undefined);
-  const put = (next: readonly Point[], settled: boolean, what: string) =>
-    changeShape(shape.id, outlineChange(shape, next), settled, `${shape.name}: ${what}`);
+  const besides = [of.keys.findLast((k) => k.frame < frame), of.keys.find((k) => k.frame > frame)].filter((k) => k !== undefined);
+  const put = (next: readonly Point[], settled: boolean, what: string) => of.put(outlineChange(of, next), settled, what);
   const moved = (i: number, p: Point) => points.map((q, k) => (k === i ? p : q));
   /** A corner more or less is one on every key. */
   const everywhere = (change: (list: readonly Point[]) => Point[], what: string) =>
-    changeShape(
-      shape.id,
-      { points: change(shape.points), keys: shape.keys.map((k) => ({ frame: k.frame, points: change(k.points) })) },
-      true,
-      `${shape.name}: ${what}`,
-    );
+    of.put({ points: change(of.points), keys: of.keys.map((k) => ({ frame: k.frame, points: change(k.points) })) }, true, what);
   const insert = (at: Point) => {
     let best = { side: 0, along: 0.5, distance: Number.POSITIVE_INFINITY };
     points.forEach((a, side) => {
@@ -175,13 +171,13 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
         closed
         stroke="#fff"
         strokeWidth={chosen ? 2 : 1.2}
-        {...(shape.kind === "holdout" ? { dash: [2, 3] } : chosen ? {} : { dash: [6, 4] })}
+        {...dashOf(of.kind, chosen)}
         hitStrokeWidth={14}
         // Only the line takes the hand: inside a shape the picture is still panned.
         fillEnabled={false}
         onPointerDown={(e) => {
           e.evt.stopPropagation();
-          useBench.setState({ selectedShape: shape.id });
+          if (of.kind !== "region") useBench.setState({ selectedShape: of.id });
         }}
         onDblClick={(e) => insert(toFrame(e.evt.offsetX, e.evt.offsetY))}
       />
@@ -205,6 +201,13 @@ function EditableShape({ shape, map, flat, toFrame, chosen, idle }: EditProps) {
         ))}
     </Group>
   );
+}
+
+/** What an outline is, by its line: a holdout dotted, a pass's region dashed and dotted, garbage whole where it is chosen. */
+function dashOf(kind: Outline["kind"], chosen: boolean): { dash?: number[] } {
+  if (kind === "region") return { dash: [10, 3, 2, 3] };
+  if (kind === "holdout") return { dash: [2, 3] };
+  return chosen ? {} : { dash: [6, 4] };
 }
 
 /** The whole outline between handles: dragged, scaled, turned. Drawn from where it lay when the hand took it. */

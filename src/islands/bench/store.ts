@@ -67,7 +67,7 @@ export interface BenchView extends Omit<ShotView, "step" | "view" | "ground"> {
   readonly ground: Ground;
 }
 
-interface Bench {
+export interface Bench {
   shot: Shot;
   /** The settled recipe: what is saved and undone. */
   recipe: Recipe;

@@ -1,6 +1,7 @@
 import { Play, Square } from "lucide-react";
 import { lazy, type PointerEvent, Suspense, useRef } from "react";
 import { goToFrame } from "./looking";
+import { chosenOutline } from "./outline-actions";
 import { togglePlaying } from "./playing";
 import { useBench } from "./store";
 
@@ -13,7 +14,7 @@ export function Strip() {
   const frame = useBench((s) => s.view.frame);
   const proof = useBench((s) => s.proof);
   const recipe = useBench((s) => s.recipe);
-  const keyed = useBench((s) => s.recipe.bounds.garbage.find((g) => g.id === s.selectedShape)?.keys);
+  const keyed = useBench((s) => chosenOutline(s)?.keys);
   const track = useRef<HTMLDivElement>(null);
   const scrubbing = useRef(false);
   const current = proof && proof.recipe === recipe && proof.frames.length > 0 ? proof.frames : null;

@@ -26,6 +26,8 @@ import { clearTool, drawsLine, drawsShape, look, useBench } from "./store";
 import { BoxOutline, LineDrawn, OwnersLegend, SampleBoxes, SampleStrokes, SoloNote, ToolHint } from "./viewer-marks";
 import { VIEW_NAMES } from "./views";
 
+/** Steps on which outlines are drawn and edited: what draws them is there before the hand asks for it. */
+const HAS_OUTLINES: readonly string[] = ["Bounds", "Pull"];
 const ShapeLayer = lazy(() => import("./shapes"));
 
 /** Least and most screen pixels for a frame pixel. */
@@ -243,7 +245,7 @@ export function Viewer() {
       <canvas ref={canvas} data-testid="picture" aria-busy={drawing} className="absolute inset-0 size-full" />
       {!four && (
         <>
-          {(drawsShape(tool) || view.step === "Bounds") && (
+          {(drawsShape(tool) || HAS_OUTLINES.includes(view.step)) && (
             <Suspense>
               <ShapeLayer size={size} map={map} />
             </Suspense>
