@@ -84,7 +84,7 @@ function HowFar({
     const key = `${l.frame} ${l.why}`;
     lost.set(key, { ...l, count: (lost.get(key)?.count ?? 0) + 1 });
   }
-  const unturned = turns ? found.flatMap((f) => f.unturned) : [];
+  const unturned = turns ? [...new Set(found.flatMap((f) => f.unturned))].sort((a, b) => a - b) : [];
   return (
     <p className="mt-1.5 text-soft">
       {last !== from && `${several ? `${went.length} of ${found.length} ${parts} followed` : "Followed"} from frame ${from} to ${last}. `}
@@ -98,11 +98,11 @@ function HowFar({
       {unturned.length > 0 && (
         <>
           {" "}
-          Only its shift was told on{" "}
+          {several ? "Of some only the" : "Only its"} shift was told on{" "}
           {unturned.slice(0, NAMED).map((n) => (
             <FrameButton key={n} frame={n} label={`Go to frame ${n}`} />
           ))}
-          {unturned.length > NAMED && "and others"}: look whether it turns there.
+          {unturned.length > NAMED && "and others"}: look whether {several ? "they turn" : "it turns"} there.
         </>
       )}
     </p>
