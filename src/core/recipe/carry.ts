@@ -9,8 +9,9 @@ import type { Pass, Recipe } from "./schema";
  */
 export function carryRecipe(from: Recipe, to: Recipe, screen: Rgb | null): Recipe {
   const own = from.screen.from === "supplied";
+  const { passes, scene, ...rest } = structuredClone(from);
   return {
-    ...structuredClone(from),
+    ...rest,
     plate: to.plate,
     screen: {
       boxes: [],
@@ -21,18 +22,18 @@ export function carryRecipe(from: Recipe, to: Recipe, screen: Rgb | null): Recip
       level: from.screen.level,
     },
     bounds: { garbage: to.bounds.garbage, beyond: from.bounds.beyond },
-    passes: structuredClone(from.passes).map(standingStill),
+    passes: passes.map(standingStill),
     paint: to.paint,
     dismissed: to.dismissed,
-    scene: { ...structuredClone(from.scene), background: to.scene.background ?? from.scene.background, asPlate: to.scene.asPlate },
+    scene: { ...scene, background: to.scene.background ?? scene.background, asPlate: to.scene.asPlate },
   };
 }
 
 /** A pass whose drawn region lies where it was first: nothing of the other shot moves as it was followed here. */
 function standingStill(pass: Pass): Pass {
   const { region } = pass;
-  const first = region.kind === "drawn" ? region.keys[0] : undefined;
-  return first ? { ...pass, region: { ...region, points: first.points, keys: [] } as Pass["region"] } : pass;
+  if (region.kind !== "drawn" || !region.keys[0]) return pass;
+  return { ...pass, region: { ...region, points: region.keys[0].points, keys: [] } };
 }
 
 /** Passes of a recipe that count only where they were drawn: on another shot they want a look. */

@@ -105,9 +105,8 @@ function groundOf(outline: KeyedOutline & Pick<Outline, "smooth">): Ground {
 }
 /** The keys of an outline that was followed, and the last frame that it was followed to; null where it was lost at once. */
 function keysOf({ keys }: KeyedOutline, found: FollowedGround): { readonly keys: Shape["keys"]; readonly last: number } | null {
-  const last = found.outlines[found.outlines.length - 1]?.frame;
-  if (found.outlines.length < 2 || last === undefined) return null;
-  return { keys: shapeKeysFollowed(keys.map(copied), found, linesOf(state().shot.plate.info)), last };
+  const last = found.outlines.slice(1).at(-1);
+  return last ? { keys: shapeKeysFollowed(keys.map(copied), found, linesOf(state().shot.plate.info)), last: last.frame } : null;
 }
 
 /** Follows what lies under an outline from the shown frame to one end of the shot, and keys it. */
