@@ -500,7 +500,7 @@ test("a holdout follows the smoker through the shot", async ({ page }) => {
   // Two at once: a pocket as well.
   await controls.getByRole("button", { name: "Draw a holdout" }).click();
   await drawAround(page, shot.info, POCKET);
-  await controls.getByRole("button", { name: "Follow holdouts to the end" }).click();
+  await controls.getByRole("button", { name: "Follow all to the end" }).click();
   await expect(controls).toContainText("2 of 2 holdouts followed from frame 1 to 24.", { timeout: 60_000 });
   await expect.poll(async () => (await held("Holdout 2"))?.keys.at(-1)?.frame).toBe(24);
   isOnCan((await held()) as Shape);

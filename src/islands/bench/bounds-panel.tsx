@@ -134,8 +134,8 @@ export function BoundsPanel() {
         <div className="mt-3">
           <Follow
             of={HOLDOUTS}
-            label="Follow holdouts"
-            within={`Keys all ${holdouts} of them by what lies under each.`}
+            label="Follow all"
+            within={`Keys all ${holdouts} holdouts by what lies under each.`}
             anew="Look at those there."
             parts="holdouts"
             turns

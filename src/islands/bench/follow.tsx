@@ -102,7 +102,7 @@ function HowFar({
           {unturned.slice(0, NAMED).map((n) => (
             <FrameButton key={n} frame={n} label={`Go to frame ${n}`} />
           ))}
-          {unturned.length > NAMED && "and others"}: look whether {several ? "they turn" : "it turns"} there.
+          {unturned.length > NAMED && " and others"}: look whether {several ? "they turn" : "it turns"} there.
         </>
       )}
     </p>
